@@ -64,7 +64,7 @@ const filterRules = filters.map(({ id }) =>
   }),
 );
 const shownAt = (n) => 2 * Math.floor(n / 5) + (n % 5);
-const connection = make('connections', { name: 'wide', way: 'tunnels', mostLinks: 1000 });
+const connection = make('connections', { name: 'wide', method: 'tunnels', maxLinks: 1000 });
 const members = clusters.map(({ id, name }, n) =>
   make('members', {
     connectionId: connection.id,

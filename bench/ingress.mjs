@@ -86,7 +86,7 @@ const edits = median(() => {
     const ingressRoutes = [...last.ingressRoutes];
     ingressRoutes[place] = { ...ingressRoutes[place], path: `/new${at}` };
     last = { ...last, ingressRoutes };
-    // No name of this plan follows from a route: it has no record keepers.
+    // No name of this plan follows from a route: it has no record controllers.
     state = new IngressState(last, names.forwarding, names, state);
     state.bookOf(controller);
   }

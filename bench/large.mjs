@@ -80,7 +80,7 @@ function bareProposal(plan) {
       purpose: need.purpose,
       zone: need.zone,
       prefix: prefixes[i],
-      isFixed: false,
+      isPinned: false,
     }),
   );
 }

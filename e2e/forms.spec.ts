@@ -114,9 +114,9 @@ const driven: Readonly<Record<Exclude<Kind, 'rebuilds'>, Driven>> = {
     row: 'kiosk',
     edit: ['Name', 'booth'],
   },
-  runs: {
-    view: 'demand?show=runs',
-    sheet: 'Address runs',
+  reservations: {
+    view: 'demand?show=reservations',
+    sheet: 'Reserved addresses',
     fields: { Name: 'vip', Cluster: 'c', 'First address': '10.9.0.10' },
     row: 'vip',
     edit: ['Name', 'vip-2'],
@@ -304,9 +304,9 @@ const driven: Readonly<Record<Exclude<Kind, 'rebuilds'>, Driven>> = {
     row: '192.0.2.9',
     edit: ['Value', '192.0.2.10'],
   },
-  keepers: {
-    view: 'dns?show=keepers',
-    sheet: 'Record keepers',
+  recordControllers: {
+    view: 'dns?show=recordControllers',
+    sheet: 'Record controllers',
     fields: { Name: 'hand', Cluster: 'c' },
     row: 'hand',
     edit: ['Name', 'hands'],
@@ -318,8 +318,8 @@ const driven: Readonly<Record<Exclude<Kind, 'rebuilds'>, Driven>> = {
     row: 'second',
     edit: ['Name', 'third'],
   },
-  forwards: {
-    view: 'dns?show=forwards',
+  forwardingRules: {
+    view: 'dns?show=forwardingRules',
     sheet: 'Forwarding rules',
     fields: { Name: 'to-b', 'Domain name': 'b.example', Networks: 'n1', 'Forward to': '10.8.0.53' },
     row: 'to-b',
@@ -335,7 +335,7 @@ const driven: Readonly<Record<Exclude<Kind, 'rebuilds'>, Driven>> = {
   connections: {
     view: 'cross-cluster?show=connections',
     sheet: 'Connections',
-    fields: { Name: 'coast', Kind: 'relays' },
+    fields: { Name: 'coast', Method: 'relays' },
     row: 'coast',
     edit: ['Name', 'shore'],
   },
@@ -378,7 +378,7 @@ function smallPlan(): Plan {
   add('filters', { name: 'fence' });
   add('zones', { name: 'a.example', apex: 'a.example' });
   add('balancers', { name: 'first', subnetId, layer: '7' });
-  const connectionId = add('connections', { name: 'first join', way: 'tunnels' });
+  const connectionId = add('connections', { name: 'first join', method: 'tunnels' });
   add('members', { connectionId, clusterId: other, memberId: 'd' });
   const applied = applyOperations(emptyPlan({ name: `Forms ${Date.now()}` }), made);
   if (!applied.ok) throw new Error(JSON.stringify(applied.problems));

@@ -190,7 +190,7 @@ test('a door is opened in one action, and answers after it', async ({ page, open
   await page.getByLabel('Service', { exact: true }).selectOption({ label: 'shop/basket, booking-north' });
   await page.getByLabel('Host name').fill('fares.skerryline.example');
   await page.getByLabel('With TLS').uncheck();
-  // The record keeper of the cluster names it by itself: no name is left to be entered.
+  // The record controller of the cluster names it by itself: no name is left to be entered.
   await expect(right).toContainText('for fares.skerryline.example');
   await expect(right).not.toContainText('fares.skerryline.example must answer');
   await press(page, 'Apply 1 row');
@@ -213,7 +213,7 @@ test('manifests are read with their problems by line, upgraded, and applied as o
   await expect(page.getByText('Imported as one change.')).toBeVisible();
   await press(page, 'Show manifests');
   // What is written is of today's version: putting it into the cluster ends the retired form there.
-  await expect(right).toContainText('Retired form: no');
+  await expect(right).toContainText('Deprecated version: no');
   await expectChanges(page, 1);
 });
 

@@ -33,7 +33,7 @@ export function joined({
       ...numbers.map((n) => cluster(`c${n}`, { networkId: testId('networks', n), ...clusters[n - 1] })),
     ),
     ...add('allocations', ...numbers.flatMap((n) => rangesOf(n, pods[n - 1], services[n - 1]))),
-    ...add('connections', { name: 'coast', way: 'tunnels', ...connection }),
+    ...add('connections', { name: 'coast', method: 'tunnels', ...connection }),
     ...add(
       'members',
       ...numbers.map((n): Partial<Member> => ({

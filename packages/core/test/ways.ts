@@ -59,8 +59,8 @@ export function hubWorld(
   const learnsFromHub = (network: number) => ({
     linkId: testId('links', 1),
     networkId: testId('networks', network),
-    learns: 'listed' as const,
-    learnsFromIds: [testId('networks', 3)],
+    accepts: 'listed' as const,
+    acceptsFromIds: [testId('networks', 3)],
   });
   return applied(ground(3), [
     ...add('links', { name: 'transit', kind: 'hub', networkIds: [1, 2, 3].map((n) => testId('networks', n)) }),
@@ -80,7 +80,7 @@ export function hubWorld(
       purpose: 'other',
       prefix: '10.3.0.0/28',
       isPublic: true,
-      wayOut: 'direct',
+      internetEgress: 'direct',
       routeTableId: testId('routeTables', 2),
     }),
     ...add('firewalls', {

@@ -46,7 +46,7 @@ export function pool(name: string, prefix: string, fields: Partial<Omit<Pool, 'i
 
 /** One profile, one site with one zone, and `networks` networks named n1, n2 and so on. */
 export function ground(networks = 1): Plan {
-  return applied(emptyPlan({ name: 'test', expectsJoins: false }), [
+  return applied(emptyPlan({ name: 'test', expectsMergers: false }), [
     ...add('profiles', {
       name: 'plain',
       reservedFirst: 1,
@@ -86,7 +86,7 @@ export const anyWorld: fc.Arbitrary<Plan> = fc
         link: fc.integer({ min: 1, max: 4 }),
         network: anyNetwork,
         advertises: fc.uniqueArray(crowdedPrefix(4).map(formatPrefix), { maxLength: 2 }),
-        learns: fc.constantFrom<'all' | 'none' | 'listed'>('all', 'all', 'none', 'listed'),
+        accepts: fc.constantFrom<'all' | 'none' | 'listed'>('all', 'all', 'none', 'listed'),
         from: anyNetwork,
         isPlanned: fc.nat({ max: 3 }).map((n) => n === 0),
       }),
@@ -123,7 +123,7 @@ export const anyWorld: fc.Arbitrary<Plan> = fc
         purpose,
         zone: '',
         prefix: formatPrefix(each[purpose]),
-        isFixed: false,
+        isPinned: false,
       })),
     );
     const whole = applied(ground(NETWORKS), [
@@ -152,13 +152,13 @@ export const anyWorld: fc.Arbitrary<Plan> = fc
     return appliedWherePossible(whole, [
       ...add(
         'attachments',
-        ...attachments.map(({ link, network, advertises, learns, from, isPlanned }) => ({
+        ...attachments.map(({ link, network, advertises, accepts, from, isPlanned }) => ({
           linkId: testId('links', link),
           networkId: testId('networks', network),
           advertises,
-          learns,
+          accepts,
           isPlanned,
-          learnsFromIds: learns === 'listed' ? [testId('networks', from)] : [],
+          acceptsFromIds: accepts === 'listed' ? [testId('networks', from)] : [],
         })),
       ),
       ...add(

@@ -31,7 +31,7 @@ function joinedPlan(seed: number): Plan {
     add('networks', { name: `n${n}`, mtu: pick([1500, 1500, 1400]) }),
   );
   add('links', { name: 'hub', kind: 'hub', networkIds, mtu: pick([1500, 1300, 9000]) });
-  const connectionId = add('connections', { name: 'join', way: 'tunnels', tunnel: 'vxlan' });
+  const connectionId = add('connections', { name: 'join', method: 'tunnels', tunnel: 'vxlan' });
   const areTwice = chance(0.6);
   const areTranslated = chance(0.7);
   networkIds.forEach((networkId, n) => {

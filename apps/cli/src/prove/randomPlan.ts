@@ -88,7 +88,7 @@ export function randomPlan(seed: number): Plan {
       purpose: 'other',
       prefix: `10.${n}.255.0/28`,
       isPublic: true,
-      wayOut: 'direct',
+      internetEgress: 'direct',
     });
     const main = chance(0.8) ? add('routeTables', { name: `main${n}`, networkId, isMain: true }) : undefined;
     const behind = add('routeTables', { name: `behind${n}`, networkId });
@@ -194,8 +194,8 @@ export function randomPlan(seed: number): Plan {
       add('attachments', {
         linkId: linkId,
         networkId: networks[1],
-        learns: pick(['none', 'listed', 'all']),
-        learnsFromIds: [networks[0] as string],
+        accepts: pick(['none', 'listed', 'all']),
+        acceptsFromIds: [networks[0] as string],
       });
   }
   const clusters = 2 + Math.floor(next() * 2);

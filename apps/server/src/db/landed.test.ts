@@ -85,14 +85,65 @@ async function states(planId: string, revisions: number): Promise<readonly Plan[
 const hasVersions = async (database: DataSource) =>
   (await database.query<unknown[]>('SELECT 1 FROM `plan_version`')).length > 0;
 
+/** Lists and fields that have another name since version 14 of the plan file, as it is told in docs/plan-file.md. */
+const kindsThen: Readonly<Partial<Record<Kind, string>>> = {
+  reservations: 'runs',
+  recordControllers: 'keepers',
+  forwardingRules: 'forwards',
+};
+const fieldsThen: Readonly<Partial<Record<Kind | 'settings', Readonly<Record<string, string>>>>> = {
+  allocations: { isPinned: 'isFixed' },
+  attachments: { accepts: 'learns', acceptsFromIds: 'learnsFromIds' },
+  clusters: { preservedObjects: 'keptObjects', egressGb: 'outGb', podPreferences: 'podWishes' },
+  connections: { method: 'way', maxLinks: 'mostLinks', sessionHoldSeconds: 'keepsSeconds' },
+  gateways: { allowedRoutes: 'takesFrom', preserved: 'kept' },
+  ingressRoutes: {
+    objectKind: 'form',
+    additionalParents: 'furtherParents',
+    isDeprecatedVersion: 'isOldForm',
+    preserved: 'kept',
+    rateLimitAlgorithm: 'limitBy',
+    rateLimitPerMinute: 'perMinute',
+  },
+  networkPolicies: { preserved: 'kept' },
+  networks: { internetEgress: 'egress' },
+  nodePools: { additionalInterfaceSubnetIds: 'attachmentSubnetIds' },
+  profiles: { priceEgressGb: 'priceOutGb' },
+  referenceGrants: { preserved: 'kept' },
+  serviceExports: { preserved: 'kept', maxRoundTripMs: 'mostMs' },
+  services: { preserved: 'kept' },
+  settings: {
+    expectsMergers: 'expectsJoins',
+    weightConnectionCost: 'weightJoinCost',
+    weightConnectionEffort: 'weightJoinEffort',
+    weightConnectionRanges: 'weightJoinRanges',
+    weightConnectionReach: 'weightJoinReach',
+    weightConnectionSurvival: 'weightJoinSurvival',
+    weightConnectionWire: 'weightJoinWire',
+    weightPreferences: 'weightWishes',
+  },
+  subnets: { internetEgress: 'wayOut' },
+  templates: { sets: 'fixes' },
+  workloads: { objectKind: 'form', preserved: 'kept' },
+  zones: { cutOverTarget: 'cutOverAim' },
+};
+
+/** An entity of today with each field by the name that it had. */
+function asThen(kind: Kind | 'settings', entity: Values): Values {
+  const then = fieldsThen[kind] ?? {};
+  return Object.fromEntries(Object.entries(entity).map(([field, value]) => [then[field] ?? field, value]));
+}
+
 /** Entities by id, and of each the fields that both versions have; a route table is its name, as it was once. */
 function compared(before: OldPlan, after: Plan, kind: Kind) {
   const tables = new Map(after.routeTables.map(({ id, name, networkId }) => [id, { name, networkId }]));
-  const now = new Map((after[kind] as readonly Values[]).map((entity) => [entity['id'], entity]));
-  const old = before[kind] ?? [];
+  const now = new Map((after[kind] as readonly Values[]).map((entity) => [entity['id'], asThen(kind, entity)]));
+  const old = before[kindsThen[kind] ?? kind] ?? [];
   return old.map((entity) => {
     const found: Values = now.get(entity['id']) ?? {};
     const fields = Object.keys(entity).filter((field) => field in found);
+    // A name became a table; no other field was given up.
+    expect(Object.keys(entity).filter((field) => !(field in found) && field !== 'routeTable')).toEqual([]);
     const pick = (of: Values) => Object.fromEntries(fields.map((field) => [field, of[field]]));
     if (kind !== 'subnets' || typeof entity['routeTable'] !== 'string') return [pick(entity), pick(found)] as const;
     const table = tables.get(String(found['routeTableId']));
@@ -120,13 +171,20 @@ describe.each(landed)('data of %s', (name) => {
     await upgraded(Infinity);
     const after = await states(planId, before.length);
     before.forEach((old, revision) => {
+      const settings = asThen('settings', (after[revision] as Plan).settings);
+      expect(settings).toMatchObject(old['settings'] ?? {});
       for (const kind of kinds) {
-        if (old[kind] === undefined) continue;
-        const ids = (plan: Values) => (plan[kind] as readonly Values[]).map(({ id }) => id);
+        const then = old[kindsThen[kind] ?? kind];
+        if (then === undefined) continue;
+        const ids = (all: readonly Values[]) => all.map(({ id }) => id);
         // What a version stored itself is there, and nothing else; names of route tables became tables.
         const isNamed = kind === 'routeTables';
         if (!isNamed)
-          expect([revision, kind, ids(after[revision] as unknown as Values)]).toEqual([revision, kind, ids(old)]);
+          expect([revision, kind, ids((after[revision] as Plan)[kind] as readonly Values[])]).toEqual([
+            revision,
+            kind,
+            ids(then),
+          ]);
         for (const [was, is] of compared(old, after[revision] as Plan, kind))
           expect([revision, kind, is]).toEqual([revision, kind, was]);
       }

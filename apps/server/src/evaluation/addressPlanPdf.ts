@@ -83,7 +83,7 @@ function printCluster(page: Page, cluster: PrintedCluster): void {
       r.verdict,
     ]),
   );
-  for (const { name, first, count } of cluster.runs) page.line(`${name}: ${count} addresses from ${first}`);
+  for (const { name, first, count } of cluster.reservations) page.line(`${name}: ${count} addresses from ${first}`);
 }
 
 function printNetwork(page: Page, network: PrintedNetwork): void {
@@ -100,7 +100,7 @@ function printNetwork(page: Page, network: PrintedNetwork): void {
         s.prefix,
         s.use,
         s.place,
-        s.routeTable === '' ? s.wayOut : `${s.wayOut}, ${s.routeTable}`,
+        s.routeTable === '' ? s.internetEgress : `${s.internetEgress}, ${s.routeTable}`,
       ]),
     );
 }

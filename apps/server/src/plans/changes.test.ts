@@ -321,7 +321,7 @@ describe('two people at once', () => {
     const [, kiosk] = demo.templates;
     const operations = [
       setOperation('nodePools', pool?.id ?? '', { labels: ['a=b'], podsPerNode: 40, isPublic: true }),
-      setOperation('templates', kiosk?.id ?? '', { fixes: ['services=50'], basedOnId: null }),
+      setOperation('templates', kiosk?.id ?? '', { sets: ['services=50'], basedOnId: null }),
       ...removalOf(demo, 'clusters', cluster(2)),
     ];
     await client.change(planId, 0, operations).expect(200);
@@ -402,7 +402,6 @@ test('a change stored before a field came to be gets its usual value, other oper
   const remove: Operation = { op: 'remove', kind: 'sites', id: site.id };
   const stored = [{ op: 'add', kind: 'sites', entity: site }, remove];
   const expected = [{ op: 'add', kind: 'sites', entity: { ...site, latitude: null, longitude: null } }, remove];
-  expect(completed(JSON.stringify(stored))).toEqual(expected);
   expect(completed(stored as Operation[])).toEqual(expected);
 });
 

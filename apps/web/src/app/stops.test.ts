@@ -45,7 +45,7 @@ test('what is about a network or a cluster counts where it is mended', () => {
   expect(stopOf({ kind: 'clusters', code: 'path.asymmetric' })).toBe('egress');
   expect(stopOf({ kind: 'networks', code: 'block.count' })).toBe('ground');
   expect(stopOf({ kind: 'clusters', code: 'limit.before-horizon' })).toBe('demand');
-  expect(stopOf({ kind: 'runs', code: 'address.taken' })).toBe(kindViews.runs.stop);
+  expect(stopOf({ kind: 'reservations', code: 'address.taken' })).toBe(kindViews.reservations.stop);
   // A network without a way out is never told as nothing broken at Egress.
   const { byStop } = slices.findingCounts(new SliceHost(evaluate(demoPlan())));
   const told = evaluate(demoPlan())

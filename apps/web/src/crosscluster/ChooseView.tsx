@@ -1,6 +1,6 @@
 import type { JoinNeeds, JoinWish } from '@wide-lattice/core/crosscluster';
 import { joinCriteria } from '@wide-lattice/core/crosscluster';
-import type { JoinWay } from '@wide-lattice/core/plan';
+import type { ConnectionMethod } from '@wide-lattice/core/plan';
 import { useDeferredValue } from 'react';
 import { toast } from 'sonner';
 import { usePlan } from '../plan/PlanContext';
@@ -18,7 +18,7 @@ import { ChosenClusters } from './ChosenClusters';
 import { useJoinWish } from './joinWish';
 import { WishFields } from './WishFields';
 
-const titles: Readonly<Record<JoinWay, string>> = { tunnels: 'Tunnels', relays: 'Relays', flat: 'Flat' };
+const titles: Readonly<Record<ConnectionMethod, string>> = { tunnels: 'Tunnels', relays: 'Relays', flat: 'Flat' };
 
 /** Clusters that one comparison tries: every way between them is followed, and each kind drilled. */
 const MAX_COMPARED = 60;
@@ -28,7 +28,7 @@ export function ChooseView() {
   const { plan } = usePlan();
   const [search] = useSearchState();
   const { chosen, texts, say, asked, needs, faults, add, leaveOut } = useJoinWish();
-  const way = (['tunnels', 'relays', 'flat'] as const).find((one) => one === search.get('way'));
+  const method = (['tunnels', 'relays', 'flat'] as const).find((one) => one === search.get('method'));
   return (
     <>
       <Part title="Clusters that are to work as one">
@@ -67,7 +67,7 @@ export function ChooseView() {
           each kind, then add the others as members.
         </Empty>
       ) : (
-        <Compared asked={asked} needs={needs} way={way} />
+        <Compared asked={asked} needs={needs} method={method} />
       )}
     </>
   );
@@ -76,28 +76,28 @@ export function ChooseView() {
 function Compared({
   asked,
   needs,
-  way,
+  method,
 }: {
-  readonly asked: Omit<JoinWish, 'way'>;
+  readonly asked: Omit<JoinWish, 'method'>;
   readonly needs: JoinNeeds;
-  readonly way: JoinWay | undefined;
+  readonly method: ConnectionMethod | undefined;
 }) {
   const [, set] = useSearchState();
   const sheet = useSlice('joinComparison', useDeferredValue(asked), useDeferredValue(needs));
   if (sheet === undefined) return <p className="quiet p-4">Proposing, trying and drilling each kind...</p>;
   return (
     <>
-      {way !== undefined && <Proposed wish={{ ...asked, way }} />}
+      {method !== undefined && <Proposed wish={{ ...asked, method }} />}
       <Part title="Side by side">
         <ComparedTable
           label="Kinds of connection"
-          options={sheet.ways.map(({ way: id, excluded, score }) => ({
+          options={sheet.ways.map(({ method: id, excluded, score }) => ({
             id,
             title: titles[id],
             aside: id === sheet.winner ? 'best achievable' : '',
             excluded,
             score,
-            action: { label: `Propose ${id}`, isDisabled: id === way, onAct: () => set({ way: id }) },
+            action: { label: `Propose ${id}`, isDisabled: id === method, onAct: () => set({ method: id }) },
           }))}
           rows={sheet.rows}
         />
@@ -122,14 +122,14 @@ function Proposed({ wish }: { readonly wish: JoinWish }) {
       return;
     }
     toast.success('Added as planned. Clear Planned when it is in service.');
-    set({ way: '', show: 'connections' });
+    set({ method: '', show: 'connections' });
   };
   return (
     <Part
-      title={`${titles[wish.way]}, as one difference`}
+      title={`${titles[wish.method]}, as one difference`}
       aside={
         <span className="flex gap-2">
-          <button type="button" className="btn btn-sm btn-ghost" onClick={() => set({ way: '' })}>
+          <button type="button" className="btn btn-sm btn-ghost" onClick={() => set({ method: '' })}>
             Discard
           </button>
           <ApplyButton rows={operations.length} isFresh={isFresh} onApply={() => void apply()} />

@@ -205,13 +205,13 @@ function Outcome({ drill }: { readonly drill: ShownDrill }) {
         <table className="mt-3 w-full" aria-label="Gateways that are left">
           <TableHead labels={['Member', 'Left', 'Carries now', 'Takeover', 'Capacity left', 'Planned']} rightFrom={3} />
           <tbody>
-            {members.map(({ cluster, connection, way, carries, left, leftMbps, plannedMbps, seconds }) => (
+            {members.map(({ cluster, connection, method, carries, left, leftMbps, plannedMbps, seconds }) => (
               <tr key={`${cluster} ${connection}`} className="rule-b">
                 <th scope="row" className="py-0.5 pr-2 text-left font-normal">
                   {cluster} <span className="quiet">{connection}</span>
                 </th>
                 <td className={carries === undefined ? 'text-error font-semibold' : ''}>{left}</td>
-                <td>{carries === undefined ? 'none' : `${way === 'relays' ? 'relay' : 'gateway'} ${carries}`}</td>
+                <td>{carries === undefined ? 'none' : `${method === 'relays' ? 'relay' : 'gateway'} ${carries}`}</td>
                 <td className="text-right">{carries === undefined ? '' : `${seconds} s`}</td>
                 <td
                   className={`text-right ${leftMbps !== undefined && plannedMbps !== undefined && leftMbps < plannedMbps ? 'text-error font-semibold' : ''}`}

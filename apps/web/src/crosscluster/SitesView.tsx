@@ -18,8 +18,8 @@ const MAX_NAMED = 14;
 const MAX_ROWS = 200;
 
 const badness = ['broken', 'unknown', 'pass'];
-const dashes: Readonly<Record<MapWay['way'], string>> = { tunnels: '', relays: '5 3', flat: '1.5 2.5' };
-const words: Readonly<Record<MapWay['way'], string>> = { tunnels: 'tunnels', relays: 'relays', flat: 'flat' };
+const dashes: Readonly<Record<MapWay['method'], string>> = { tunnels: '', relays: '5 3', flat: '1.5 2.5' };
+const words: Readonly<Record<MapWay['method'], string>> = { tunnels: 'tunnels', relays: 'relays', flat: 'flat' };
 
 /** Sites by their coordinates over a plain grid of degrees, with the ways between them; the same as a table. */
 export function SitesView() {
@@ -92,7 +92,8 @@ function WayRow({
         {names.get(way.from)} and {names.get(way.to)}
       </th>
       <td className="pr-2">
-        {way.connection} <span className="quiet">{way.isPlanned ? `${words[way.way]}, planned` : words[way.way]}</span>
+        {way.connection}{' '}
+        <span className="quiet">{way.isPlanned ? `${words[way.method]}, planned` : words[way.method]}</span>
       </td>
       <td title={way.say}>
         <TraceMark verdict={markOf(way)} word={`${way.passes} of ${way.of}`} />
@@ -113,7 +114,7 @@ function markOf({ passes, unknown, of }: MapWay): 'pass' | 'unknown' | 'broken' 
 }
 
 function Legend({ ways }: { readonly ways: readonly MapWay[] }) {
-  const kinds = (['tunnels', 'relays', 'flat'] as const).filter((kind) => ways.some(({ way }) => way === kind));
+  const kinds = (['tunnels', 'relays', 'flat'] as const).filter((kind) => ways.some(({ method }) => method === kind));
   return (
     <span className="flex items-center gap-4">
       {kinds.map((kind) => (
@@ -206,9 +207,9 @@ function WayLine({
       stroke={isBad ? 'var(--color-error)' : 'var(--color-primary)'}
       strokeOpacity={way.isPlanned ? 0.45 : marked === '' || marked === key ? 0.85 : 0.2}
       strokeWidth={isBad ? 2.6 : marked === key ? 2.2 : 1.1}
-      strokeDasharray={dashes[way.way]}
+      strokeDasharray={dashes[way.method]}
     >
-      <title>{`${way.connection}, ${words[way.way]}: ${sayNumber(way.km)} km, ${way.floorMs} ms${way.say === '' ? '' : `. ${way.say}`}`}</title>
+      <title>{`${way.connection}, ${words[way.method]}: ${sayNumber(way.km)} km, ${way.floorMs} ms${way.say === '' ? '' : `. ${way.say}`}`}</title>
     </path>
   );
 }

@@ -104,7 +104,7 @@ export function UsesView() {
         ) : (
           <>
             <strong>
-              {shown.row.name}, {column.service} by {column.way} of {column.connection}:
+              {shown.row.name}, {column.service} by {column.method} of {column.connection}:
             </strong>{' '}
             <UseMark verdict={cell.verdict} />. {cell.say}{' '}
             {cell.floorMs !== undefined && cell.floorMs > 0 && (

@@ -50,7 +50,7 @@ interface JoinAsked {
   readonly chosen: readonly Cluster[];
   readonly texts: WishTexts;
   readonly say: (part: Partial<WishTexts>) => void;
-  readonly asked: Omit<JoinWish, 'way'>;
+  readonly asked: Omit<JoinWish, 'method'>;
   readonly needs: JoinNeeds;
   readonly faults: readonly string[];
   readonly add: (clusterId: string) => void;
@@ -71,7 +71,7 @@ export function useJoinWish(): JoinAsked {
     setTexts(after);
     set({ wish: inAddress(after) });
   };
-  const choose = (names: readonly string[]) => set({ join: names.join(','), way: '' });
+  const choose = (names: readonly string[]) => set({ join: names.join(','), method: '' });
   const { asked, needs, faults } = read(plan, chosen, texts, today);
   return {
     chosen,
@@ -141,7 +141,7 @@ function read(plan: Plan, chosen: readonly Cluster[], texts: WishTexts, today: s
       : []),
     ...sides.flatMap(({ fault }) => fault),
   ];
-  const asked: Omit<JoinWish, 'way'> = {
+  const asked: Omit<JoinWish, 'method'> = {
     name: freeName(
       plan.connections,
       chosen.map(({ name }) => name),

@@ -29,7 +29,7 @@ import { SubnetParts } from './SubnetParts';
 import { TwoWay } from './TwoWay';
 import { Inverse } from './Inverse';
 import { MoreLikeThis } from './MoreLikeThis';
-import { RunsPart } from './RunsPart';
+import { ReservationsPart } from './ReservationsPart';
 
 type Field = Exclude<keyof Cluster, 'id'>;
 
@@ -217,7 +217,7 @@ function ClusterDecisions({ cluster, stored }: { readonly cluster: Cluster; read
             <MoreLikeThis clusterId={cluster.id} />
             <Inverse clusterId={cluster.id} />
           </Part>
-          <RunsPart cluster={cluster} runs={stored.runs} />
+          <ReservationsPart cluster={cluster} reservations={stored.reservations} />
           {isProposing && <ProposalDialog request={{ clusterIds: [cluster.id] }} onClose={() => setProposing(false)} />}
         </form>
       }

@@ -42,7 +42,7 @@ export function DemandPage() {
             {shown === 'clusters' && <ClusterSheetPart />}
             {shown === 'nodePools' && <NodePoolSheetPart />}
             {shown === 'templates' && <TemplateSheetPart />}
-            {shown === 'runs' && <EntitySheet kind="runs" head={null} />}
+            {shown === 'reservations' && <EntitySheet kind="reservations" head={null} />}
           </Tabs>
         </>
       }

@@ -4,11 +4,11 @@ import {
   fallbackOf,
   fieldRules,
   readFieldChecked,
-  readFix,
+  readFieldValue,
   sayField,
   templateFields,
   writeField,
-  writeFix,
+  writeFieldValue,
 } from '@wide-lattice/core/plan';
 import { sayProblem } from '@wide-lattice/core/result';
 import type { Cluster, FieldValue, Template, TemplateField } from '@wide-lattice/core/plan';
@@ -30,12 +30,12 @@ export function FixEditor({ template, fixes, onFixes }: FixEditorProps) {
   const { plan } = usePlan();
   const addId = useId();
   const base = byId(plan.templates, template.basedOnId ?? '');
-  const followed = base === undefined ? {} : effectiveTemplate(plan, base).fixes;
-  const own = new Map(fixes.map(readFix).flatMap((fix) => (fix.ok ? [[fix.field, fix.value] as const] : [])));
+  const followed = base === undefined ? {} : effectiveTemplate(plan, base).sets;
+  const own = new Map(fixes.map(readFieldValue).flatMap((fix) => (fix.ok ? [[fix.field, fix.value] as const] : [])));
   const write = (field: TemplateField, value: unknown) => {
     const rest = fixes.filter((text) => !isOf(text, field));
     // The value was checked by the field's own rule.
-    onFixes([...rest, writeFix(field, value as Cluster[TemplateField])]);
+    onFixes([...rest, writeFieldValue(field, value as Cluster[TemplateField])]);
   };
   const free = templateFields.filter((field) => !own.has(field));
   return (
@@ -148,7 +148,7 @@ function FixField({ field, value, onValue, onFree }: FixFieldProps) {
 }
 
 function isOf(text: string, field: TemplateField): boolean {
-  const fix = readFix(text);
+  const fix = readFieldValue(text);
   return fix.ok && fix.field === field;
 }
 

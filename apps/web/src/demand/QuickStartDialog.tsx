@@ -195,7 +195,7 @@ function Made({ start }: { readonly start: Shown }) {
               <td className="py-0.5">{row.what}</td>
               <td>{row.name}</td>
               <td className="font-mono">{row.range}</td>
-              <td>{row.wayOut}</td>
+              <td>{row.internetEgress}</td>
               <td>{row.routeTable}</td>
             </tr>
           ))}

@@ -46,7 +46,7 @@ function Chosen({ template }: { readonly template: Template }) {
     chosen ?? new Set(differing.filter(({ state }) => state === 'accepts').map(({ clusterId }) => clusterId));
   const base = byId(plan.templates, template.basedOnId ?? '');
   const store = async () => {
-    const own = changed === undefined ? [] : [setOperation('templates', template.id, { fixes: changed.fixes })];
+    const own = changed === undefined ? [] : [setOperation('templates', template.id, { sets: changed.fixes })];
     const theirs = differing.filter(({ clusterId }) => taken.has(clusterId)).flatMap(({ operations }) => operations);
     const label = `${template.name}: ${own.length > 0 ? 'changed, ' : ''}applied to ${sayCount(theirs.length, 'cluster')}`;
     const problem = await commit(label, [...own, ...theirs], began);
@@ -61,7 +61,7 @@ function Chosen({ template }: { readonly template: Template }) {
   return (
     <>
       <Head template={template} base={base?.name} onStamp={() => setStamping(true)} />
-      <FixEditor template={template} fixes={draft ?? template.fixes} onFixes={edit} />
+      <FixEditor template={template} fixes={draft ?? template.sets} onFixes={edit} />
       <Part
         title={`Clusters made from it: ${effects?.length ?? 0}`}
         aside={

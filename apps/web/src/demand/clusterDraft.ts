@@ -99,5 +99,5 @@ function readRange(
   if (typed !== family) return `This is ${typed}; an ${family} range is needed here.`;
   const prefix = formatPrefix(parsed.value);
   if (allocation !== undefined) return setOperation('allocations', allocation.id, { prefix });
-  return addOperation('allocations', { ...ids(), purpose, zone, prefix, turn, isFixed: false });
+  return addOperation('allocations', { ...ids(), purpose, zone, prefix, turn, isPinned: false });
 }

@@ -166,11 +166,11 @@ function Moving({ moving }: Pick<ShownCutOver, 'moving'>) {
       <table className="w-full" aria-label="Records that lead there">
         <TableHead labels={['Name', 'Zone', 'Type', 'TTL']} rightFrom={3} />
         <tbody>
-          {moving.map(({ zoneId, zoneName, name, type, ttl, keeperId }) => (
+          {moving.map(({ zoneId, zoneName, name, type, ttl, recordControllerId }) => (
             <tr key={`${zoneId} ${name} ${type}`} className="rule-b">
               <th scope="row" className="py-0.5 pr-2 text-left font-normal">
                 {name}
-                {keeperId !== undefined && <span className="quiet"> kept</span>}
+                {recordControllerId !== undefined && <span className="quiet"> kept</span>}
               </th>
               <td className="pr-2">{zoneName}</td>
               <td>{type}</td>

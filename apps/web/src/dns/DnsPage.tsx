@@ -38,7 +38,7 @@ export function DnsPage() {
           picture={{ label: 'Vantages', view: <VantagesView /> }}
           kind={kind}
           above={kind === 'certificates' && <CertificateStrip />}
-          below={(kind === 'records' || kind === 'keepers') && <KeptPart />}
+          below={(kind === 'records' || kind === 'recordControllers') && <KeptPart />}
         />
       }
       right={

@@ -6,17 +6,22 @@ import { TableHead } from '../shared/TableHead';
 
 const MAX_SHOWN = 200;
 
-/** Records that record keepers make: derived, so in quiet type beside those that were typed. */
+/** Records that record controllers make: derived, so in quiet type beside those that were typed. */
 export function KeptPart() {
   const kept = useSlice('keptRecords');
   if (kept === undefined || kept.length === 0) return null;
   return (
-    <Part title="Kept by record keepers">
-      <div className="max-h-44 overflow-y-auto" tabIndex={0} role="group" aria-label="Records kept by record keepers">
+    <Part title="Kept by record controllers">
+      <div
+        className="max-h-44 overflow-y-auto"
+        tabIndex={0}
+        role="group"
+        aria-label="Records kept by record controllers"
+      >
         <table className="quiet w-full" aria-label="Kept records">
-          <TableHead labels={['Name', 'Type', 'Value', 'Zone', 'Keeper', 'TTL']} rightFrom={5} />
+          <TableHead labels={['Name', 'Type', 'Value', 'Zone', 'Controller', 'TTL']} rightFrom={5} />
           <tbody>
-            {kept.slice(0, MAX_SHOWN).map(({ name, type, value, zone, keeper, ttl }) => (
+            {kept.slice(0, MAX_SHOWN).map(({ name, type, value, zone, recordController, ttl }) => (
               <tr key={`${zone} ${name} ${type}`} className="rule-b">
                 <th scope="row" className="py-0.5 pr-2 text-left font-normal">
                   <DomainName name={name} />
@@ -24,7 +29,7 @@ export function KeptPart() {
                 <td className="pr-2">{type}</td>
                 <td className="pr-2 font-mono text-[13px] break-all">{value}</td>
                 <td className="pr-2">{zone}</td>
-                <td className="pr-2">{keeper}</td>
+                <td className="pr-2">{recordController}</td>
                 <td className="text-right whitespace-nowrap">{sayNumber(ttl)} s</td>
               </tr>
             ))}

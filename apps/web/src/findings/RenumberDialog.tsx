@@ -40,7 +40,7 @@ export function RenumberDialog({ rangeIds, onClose }: RenumberDialogProps) {
   return (
     <Modal
       title="Ways to end the overlap"
-      description="Each was tried on the plan; the least disturbing comes first. Fixed ranges are left where they are."
+      description="Each was tried on the plan; the least disturbing comes first. Pinned ranges are left where they are."
       onClose={onClose}
       isWide
     >
@@ -73,7 +73,7 @@ function Ways({
   if (ways.length === 0)
     return (
       <p>
-        Nothing here can be moved: each range is fixed, or belongs to others. Clear Fixed on a range that may move, or
+        Nothing here can be moved: each range is pinned, or belongs to others. Clear Pinned on a range that may move, or
         have the other side renumbered.
       </p>
     );

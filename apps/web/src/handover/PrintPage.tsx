@@ -136,7 +136,7 @@ function ClusterArticle({ cluster }: { readonly cluster: PrintedCluster }) {
           ))}
         </tbody>
       </table>
-      {cluster.runs.map(({ name, first, count }) => (
+      {cluster.reservations.map(({ name, first, count }) => (
         <p key={name}>
           {name}: {sayCount(count, 'address', 'addresses')} from <span className="font-mono">{first}</span>
         </p>
@@ -161,7 +161,7 @@ function NetworkArticle({ network }: { readonly network: PrintedNetwork }) {
       {network.subnets.length > 0 && (
         <Table
           head={['Subnet', 'Range', 'Use', 'Place', 'Internet egress', 'Route table']}
-          rows={network.subnets.map((s) => [s.name, s.prefix, s.use, s.place, s.wayOut, s.routeTable])}
+          rows={network.subnets.map((s) => [s.name, s.prefix, s.use, s.place, s.internetEgress, s.routeTable])}
         />
       )}
     </article>

@@ -18,7 +18,7 @@ const fields: readonly SheetField<'clusters'>[] = [
   { field: 'encapsulation', width: '7.9rem' },
   { field: 'shapeId', width: 'minmax(6.5rem, 0.8fr)', label: 'Shape' },
   { field: 'podNeeds', width: 'minmax(7rem, 1.2fr)' },
-  { field: 'podWishes', width: 'minmax(7rem, 1fr)', isExtra: true },
+  { field: 'podPreferences', width: 'minmax(7rem, 1fr)', isExtra: true },
   { field: 'encryption', width: '6.4rem', isExtra: true },
   { field: 'mtuFloor', width: '5.8rem', isExtra: true },
   { field: 'family', width: '5rem', isExtra: true },

@@ -128,7 +128,7 @@ function derivedColumns(rowOf: ReadonlyMap<string, RangeRow>): DerivedColumn<'al
       value: ({ id }) => (of(id)?.isLocked === true ? 'locked' : 'free'),
       render: ({ id }) =>
         of(id)?.isLocked === true ? (
-          <span className="inline-flex items-center gap-1" title="Fixed, or the cluster is built">
+          <span className="inline-flex items-center gap-1" title="Pinned, or the cluster is built">
             <Lock size={12} aria-hidden /> no
           </span>
         ) : (

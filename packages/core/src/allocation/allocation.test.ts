@@ -219,15 +219,15 @@ describe('refusals say why and the way out', () => {
     expect(refusal?.fix).toMatch(/nodes instead of 100, or \d+ pods per node instead of 110/);
   });
 
-  test('a fixed range and a built cluster are not moved', () => {
+  test('a pinned range and a built cluster are not moved', () => {
     const plan = demoPlan();
-    const fixed = plan.allocations.find(({ isFixed }) => isFixed);
-    expect(propose(plan, { move: [fixed?.id ?? ''] })).toMatchObject({
+    const pinned = plan.allocations.find(({ isPinned }) => isPinned);
+    expect(propose(plan, { move: [pinned?.id ?? ''] })).toMatchObject({
       operations: [],
-      refusals: [{ reason: '10.23.96.0/25 is fixed.' }],
+      refusals: [{ reason: '10.23.96.0/25 is pinned.' }],
     });
     const built = plan.clusters.find(({ isBuilt }) => isBuilt);
-    const own = plan.allocations.find(({ clusterId, isFixed }) => clusterId === built?.id && !isFixed);
+    const own = plan.allocations.find(({ clusterId, isPinned }) => clusterId === built?.id && !isPinned);
     expect(propose(plan, { move: [own?.id ?? ''] }).refusals[0]?.reason).toContain('is built');
   });
 });

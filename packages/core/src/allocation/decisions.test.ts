@@ -47,7 +47,7 @@ describe('quick start', () => {
       expect(
         subnets
           .filter(({ purpose }) => purpose === 'node')
-          .every(({ isPublic, wayOut }) => !isPublic && wayOut === 'nat'),
+          .every(({ isPublic, internetEgress }) => !isPublic && internetEgress === 'nat'),
       ).toBe(true);
       expect(subnets.some(({ delegatedTo, isPublic }) => delegatedTo === 'nat' && isPublic)).toBe(true);
       expect(subnets.every(({ routeTableId }) => after.routeTables.some(({ id }) => id === routeTableId))).toBe(true);
@@ -158,7 +158,7 @@ describe('renumbering', () => {
     expect(seen).toBeGreaterThan(2);
   });
 
-  test('fixed ranges never move; a built cluster is a rebuild, which needs its reason', () => {
+  test('pinned ranges never move; a built cluster is a rebuild, which needs its reason', () => {
     const base = applied(ground(1), [
       ...add('pools', pool('p', '10.0.0.0/16')),
       ...add('clusters', cluster('old', { isBuilt: true })),
@@ -171,7 +171,7 @@ describe('renumbering', () => {
     expect(applyOperations(base, first?.operations ?? []).ok).toBe(false);
     const decision = { reason: 'overlap', decidedOn: '2026-11-23', decidedBy: 'me' };
     expect(applied(base, withRebuilds(base, first?.operations ?? [], decision)).rebuilds).toHaveLength(1);
-    expect(renumberings(applied(base, [setOperation('allocations', id, { isFixed: true })]), [id])).toEqual([]);
+    expect(renumberings(applied(base, [setOperation('allocations', id, { isPinned: true })]), [id])).toEqual([]);
   });
 
   test('a planned link can be left unmade', () => {

@@ -4,7 +4,7 @@ import { formatAddress, parsePrefix } from '../address/index.js';
 import { setOperation } from '../plan/index.js';
 import type { Operation, Plan } from '../plan/index.js';
 import { expectGood } from '../result.js';
-import { freeAddressIn, heldAddresses, nthFreeAddress, placeRun } from './index.js';
+import { freeAddressIn, heldAddresses, nthFreeAddress, placeReservation } from './index.js';
 
 const here = { networkId: testId('networks', 1), siteId: testId('sites', 1) };
 const subnetId = testId('subnets', 1);
@@ -48,12 +48,12 @@ test.each<[string, Plan, number[]]>([
   ],
   [
     'addresses kept for a cluster',
-    world(1, add('runs', { name: 'kept', clusterId: testId('clusters', 1), first: '10.0.0.4', count: 3 })),
+    world(1, add('reservations', { name: 'kept', clusterId: testId('clusters', 1), first: '10.0.0.4', count: 3 })),
     but(0, 1, 4, 5, 6, 15),
   ],
   [
     'addresses kept in another network are not held here',
-    world(1, add('runs', { name: 'kept', clusterId: testId('clusters', 2), first: '10.0.0.4', count: 3 })),
+    world(1, add('reservations', { name: 'kept', clusterId: testId('clusters', 2), first: '10.0.0.4', count: 3 })),
     but(0, 1, 15),
   ],
   [
@@ -110,7 +110,7 @@ test('a link of two under a provider that keeps more has no address left, as it 
 test('a full subnet has none', () => {
   expect(
     freeAddressIn(
-      world(1, add('runs', { name: 'kept', clusterId: testId('clusters', 1), first: '10.0.0.2', count: 13 })),
+      world(1, add('reservations', { name: 'kept', clusterId: testId('clusters', 1), first: '10.0.0.2', count: 13 })),
       subnetId,
     ),
   ).toBeUndefined();
@@ -137,7 +137,7 @@ test('any runs, ranges and devices: the free ones are those that none of them na
       const plan = world(
         first,
         add(
-          'runs',
+          'reservations',
           ...runs.map(({ from, count }, i) => ({
             name: `r${i}`,
             clusterId: testId('clusters', 1),
@@ -155,7 +155,7 @@ test('any runs, ranges and devices: the free ones are those that none of them na
       const start = expected.find((from) =>
         Array.from({ length: wanted }, (_, i) => from + i).every((each) => expected.includes(each)),
       );
-      const run = placeRun(plan, testId('clusters', 1), wanted);
+      const run = placeReservation(plan, testId('clusters', 1), wanted);
       expect(run.ok ? run.first : undefined).toBe(start === undefined ? undefined : `10.0.0.${start}`);
     }),
     { numRuns: 300 },

@@ -16,7 +16,7 @@ import { isSameList } from '../section/index.js';
 /** What tells who holds single addresses of subnets. */
 export type AddressParts = Pick<
   Plan,
-  'subnets' | 'clusters' | 'runs' | 'inUse' | 'bastions' | 'endpoints' | 'balancers'
+  'subnets' | 'clusters' | 'reservations' | 'inUse' | 'bastions' | 'endpoints' | 'balancers'
 >;
 
 /** A subnet, or a range of a cluster that is one. */
@@ -28,7 +28,7 @@ export interface SubnetPlace {
 
 /** Something that holds addresses in a subnet. */
 export interface Held extends Stretch {
-  readonly by: 'provider' | 'gateway' | 'run' | 'device' | 'in use';
+  readonly by: 'provider' | 'gateway' | 'reservation' | 'device' | 'in use';
   readonly what: string;
   /** The row that holds them; undefined for the provider and the gateway. */
   readonly id?: string;
@@ -42,7 +42,7 @@ export function gatewayIn(subnets: Plan['subnets'], networkId: string, prefix: P
 }
 
 /**
- * All that holds addresses in a subnet, lowest first: the provider's reserved ones, the gateway, address runs, ranges in use, bastions,
+ * All that holds addresses in a subnet, lowest first: the provider's reserved ones, the gateway, reserved addresses, ranges in use, bastions,
  * private endpoints, internal load balancers. The row `except` is left out.
  */
 export function heldAddresses(parts: AddressParts, place: SubnetPlace, except?: string): Held[] {
@@ -110,12 +110,12 @@ interface Row extends Held {
   readonly id: string;
 }
 
-const holders = ['subnets', 'clusters', 'runs', 'bastions', 'endpoints', 'balancers'] as const;
+const holders = ['subnets', 'clusters', 'reservations', 'bastions', 'endpoints', 'balancers'] as const;
 
 // The collections alone, so that nothing else of a plan is kept for them.
 let known: { readonly of: readonly unknown[]; readonly rows: ReadonlyMap<string, readonly Row[]> } | undefined;
 
-/** Runs and devices by their network; gathered once for each state of what tells it. */
+/** Reservations and devices by their network; gathered once for each state of what tells it. */
 function rowsIn(parts: AddressParts, networkId: string): readonly Row[] {
   const of = holders.map((kind) => parts[kind]);
   if (known === undefined || !isSameList(known.of, of)) known = { of, rows: rowsOf(parts) };
@@ -130,12 +130,12 @@ function rowsOf(parts: AddressParts): Map<string, Row[]> {
     if (own === undefined) rows.set(networkId, [row]);
     else own.push(row);
   };
-  for (const run of parts.runs)
-    put(byId(parts.clusters, run.clusterId)?.networkId, {
-      by: 'run',
-      ...addressSpan(run),
-      what: `the run ${run.name}`,
-      id: run.id,
+  for (const reservation of parts.reservations)
+    put(byId(parts.clusters, reservation.clusterId)?.networkId, {
+      by: 'reservation',
+      ...addressSpan(reservation),
+      what: `the reservation ${reservation.name}`,
+      id: reservation.id,
     });
   const device = (
     what: string,

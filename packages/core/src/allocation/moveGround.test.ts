@@ -29,7 +29,7 @@ function world(...more: readonly Operation[]): Plan {
       { clusterId: first('clusters'), purpose: 'pod', prefix: '10.64.0.0/18' },
     ),
     ...add('endpoints', { name: 'e', subnetId: first('subnets'), address: '10.0.0.100' }),
-    ...add('runs', { clusterId: first('clusters'), name: 'control', first: '10.0.0.70', count: 5 }),
+    ...add('reservations', { clusterId: first('clusters'), name: 'control', first: '10.0.0.70', count: 5 }),
     ...add('filters', { name: 'f' }),
     ...add('filterRules', {
       filterId: testId('filters', 1),
@@ -54,7 +54,7 @@ test('a block moves with its subnets, ranges, devices and whoever names them, ea
   expect(after.subnets[0]).toMatchObject({ prefix: '10.7.3.64/26', gateway: '10.7.3.126' });
   expect(after.allocations.map(({ prefix }) => prefix)).toEqual(['10.7.3.64/26', '10.64.0.0/18']);
   expect(after.endpoints[0]?.address).toBe('10.7.3.100');
-  expect(after.runs[0]?.first).toBe('10.7.3.70');
+  expect(after.reservations[0]?.first).toBe('10.7.3.70');
   expect(after.records[0]?.value).toBe('10.7.3.100');
   expect(after.filterRules[0]).toMatchObject({
     peers: ['10.7.3.64/26', '10.0.0.0/16', '10.0.0.0/8', '10.0.1.0/24'],
@@ -113,9 +113,9 @@ test.each<[string, readonly Operation[], string, string]>([
   ['a built cluster', [setOperation('clusters', first('clusters'), { isBuilt: true })], '10.7.3.0/24', 'move.built'],
   [
     'a fixed range',
-    [setOperation('allocations', first('allocations'), { isFixed: true })],
+    [setOperation('allocations', first('allocations'), { isPinned: true })],
     '10.7.3.0/24',
-    'move.fixed',
+    'move.pinned',
   ],
   [
     'somebody else',

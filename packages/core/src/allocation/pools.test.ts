@@ -4,7 +4,15 @@ import { demoPlan } from '../demo/index.js';
 import { evaluate } from '../evaluation/index.js';
 import { rangeOf, setOperation } from '../plan/index.js';
 import type { Plan, Profile } from '../plan/index.js';
-import { controlPlaneRun, howManyMore, MAX_COPIES, placeRun, poolFigures, poolGrowth, propose } from './index.js';
+import {
+  controlPlaneReservation,
+  howManyMore,
+  MAX_COPIES,
+  placeReservation,
+  poolFigures,
+  poolGrowth,
+  propose,
+} from './index.js';
 
 const routed = (count: number, prefix: string) =>
   applied(ground(1), [
@@ -159,12 +167,12 @@ describe('addresses in a row', () => {
     ...add('clusters', cluster('c')),
     ...add('allocations', { clusterId: testId('clusters', 1), purpose: 'node', prefix: '10.0.0.0/28' }),
     ...add('inUse', { prefix: '10.0.0.4/32', owner: 'printer' }),
-    ...add('runs', { name: 'ingress', clusterId: testId('clusters', 1), first: '10.0.0.6', count: 1 }),
+    ...add('reservations', { name: 'ingress', clusterId: testId('clusters', 1), first: '10.0.0.6', count: 1 }),
   ]);
 
   test('three control nodes need five: their own, the virtual one and the upgrade’s (common practice)', () => {
-    expect(controlPlaneRun(3).value).toBe(5);
-    expect(controlPlaneRun(3).explain().result).toBe('5 addresses');
+    expect(controlPlaneReservation(3).value).toBe(5);
+    expect(controlPlaneReservation(3).explain().result).toBe('5 addresses');
   });
 
   test('the place is the lowest that is free, counted address by address', () => {
@@ -174,7 +182,7 @@ describe('addresses in a row', () => {
       let first = 0;
       while (first + count <= 16 && Array.from({ length: count }, (_, i) => first + i).some((at) => taken.has(at)))
         first++;
-      const place = placeRun(plan, testId('clusters', 1), count);
+      const place = placeReservation(plan, testId('clusters', 1), count);
       if (first + count > 16)
         expect(place).toMatchObject({ ok: false, reason: expect.stringContaining('has 8') as string });
       else expect(place).toEqual({ ok: true, first: `10.0.0.${first}`, subnet: '10.0.0.0/28' });
@@ -183,6 +191,9 @@ describe('addresses in a row', () => {
 
   test('a cluster without ranges has no place', () => {
     const bare = applied(ground(1), add('clusters', cluster('c')));
-    expect(placeRun(bare, testId('clusters', 1), 1)).toMatchObject({ ok: false, fix: 'Allocate its ranges first.' });
+    expect(placeReservation(bare, testId('clusters', 1), 1)).toMatchObject({
+      ok: false,
+      fix: 'Allocate its ranges first.',
+    });
   });
 });

@@ -29,7 +29,7 @@ export interface ProposalRequest {
   readonly further?: readonly string[];
   /** Whether new subnets take their size at the horizon at once (the usual), or today's with room to grow beside. */
   readonly sizeFor?: SizeFor;
-  /** Ranges of built clusters may move too: a rebuild is planned. Fixed ones still do not. */
+  /** Ranges of built clusters may move too: a rebuild is planned. Pinned ones still do not. */
   readonly isRebuild?: boolean;
 }
 
@@ -51,7 +51,7 @@ interface Wanted {
 /**
  * Proposes a range for everything that is wanted and missing (or is to move): in a subnet that stands and has room for
  * all at their largest, then cut anew from a block or pool. Nothing that is allocated
- * moves unless it is asked for, fixed ranges and ranges of built clusters never do. Same plan, same
+ * moves unless it is asked for, pinned ranges and ranges of built clusters never do. Same plan, same
  * answer but for the ids of new ranges.
  */
 export function propose(plan: Plan, request: ProposalRequest = {}): Proposal {

@@ -160,7 +160,7 @@ function complete(plan: Plan, { request, site, cluster, pieces, block, notes }: 
         id: cluster.networkId,
         name: request.name,
         note: workloads[request.workload],
-        egress: 'one nat',
+        internetEgress: 'one nat',
       }),
     ),
     addOperation('blocks', { id: newId(), networkId: cluster.networkId, prefix: formatPrefix(block), note: '' }),
@@ -287,7 +287,7 @@ function clusterOf(
 }
 
 /** What a subnet has where nothing else is said. */
-const SUBNET = { delegatedTo: '', isPublic: false, wayOut: 'nat', gateway: null } as const;
+const SUBNET = { delegatedTo: '', isPublic: false, internetEgress: 'nat', gateway: null } as const;
 
 function piecesOf(
   { name, workload }: QuickStartRequest,
@@ -322,7 +322,7 @@ function piecesOf(
         purpose: 'entry',
         zone,
         isPublic,
-        wayOut: isPublic ? 'direct' : 'nat',
+        internetEgress: isPublic ? 'direct' : 'nat',
       },
       table: isPublic ? open : privateIn(zone),
       length: fit(ENTRY_LENGTH),
@@ -348,7 +348,7 @@ function devicePieces(
         zone: first,
         delegatedTo: 'nat',
         isPublic: true,
-        wayOut: 'direct',
+        internetEgress: 'direct',
       },
       table: open,
       length: fit(NAT_LENGTH),
@@ -360,7 +360,7 @@ function devicePieces(
         name: named('endpoints', first),
         purpose: 'endpoint',
         zone: first,
-        wayOut: 'none',
+        internetEgress: 'none',
       },
       table: { name: named('endpoints', ''), leads: 'nowhere' },
       length: fit(ENDPOINT_LENGTH),

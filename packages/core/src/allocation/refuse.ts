@@ -84,17 +84,17 @@ export function refuseTooLarge(plan: Plan, cluster: Cluster, need: Need, largest
 /** Why a range must stay as it is; undefined when it may change. With `isRebuild`, being built is no reason. */
 export function refuseLocked(plan: Plan, allocation: Allocation, isRebuild: boolean): Refusal | undefined {
   const cluster = byId(plan.clusters, allocation.clusterId);
-  if (!allocation.isFixed && (isRebuild || cluster?.isBuilt !== true)) return undefined;
+  if (!allocation.isPinned && (isRebuild || cluster?.isBuilt !== true)) return undefined;
   return {
     clusterId: allocation.clusterId,
     clusterName: cluster?.name ?? '',
     purpose: allocation.purpose,
     zone: allocation.zone,
     length: rangeOf(allocation).length,
-    reason: allocation.isFixed
-      ? `${allocation.prefix} is fixed.`
+    reason: allocation.isPinned
+      ? `${allocation.prefix} is pinned.`
       : `${cluster?.name} is built, so its ranges cannot change without a rebuild.`,
-    fix: allocation.isFixed ? 'Clear Fixed first if it may move.' : 'Move the other range, or plan the rebuild.',
+    fix: allocation.isPinned ? 'Clear Pinned first if it may move.' : 'Move the other range, or plan the rebuild.',
   };
 }
 

@@ -19,13 +19,13 @@ export interface Renumbering {
 }
 
 /**
- * Ways to end the overlaps of some ranges, those that disturb least first. Ranges that are fixed never move; those of built
+ * Ways to end the overlaps of some ranges, those that disturb least first. Ranges that are pinned never move; those of built
  * clusters only with a rebuild. `linkIds` are planned links that the overlap needs: not making them is a way too.
  */
 export function renumberings(plan: Plan, rangeIds: readonly string[], linkIds: readonly string[] = []): Renumbering[] {
   const moves = rangeIds
     .flatMap((id) => byId(plan.allocations, id) ?? [])
-    .filter((range) => !range.isFixed)
+    .filter((range) => !range.isPinned)
     .flatMap((range) => movesOf(plan, range));
   const unmade = linkIds
     .flatMap((id) => byId(plan.links, id) ?? [])

@@ -27,7 +27,7 @@ function living(
       ...all.flatMap(({ prefix, zone = '' }, at) =>
         prefix === undefined
           ? []
-          : [{ clusterId: ids[at] ?? '', purpose: 'node' as const, zone, prefix, isFixed: false }],
+          : [{ clusterId: ids[at] ?? '', purpose: 'node' as const, zone, prefix, isPinned: false }],
       ),
     ),
   ]);
@@ -66,7 +66,7 @@ describe('several clusters in one subnet', () => {
       purpose: 'pod' as const,
       zone: '',
       prefix: '10.8.0.0/16',
-      isFixed: false,
+      isPinned: false,
     });
     const plan = applied(
       living({ fields: { podMode: 'routed' } }, { fields: { podMode: 'routed' } }),
@@ -82,7 +82,7 @@ describe('several clusters in one subnet', () => {
       purpose: 'pod' as const,
       zone: '',
       prefix: '10.0.0.0/20',
-      isFixed: false,
+      isPinned: false,
     };
     const plan = applied(
       living({ prefix: '10.0.0.0/20', fields: { podMode: 'native' } }, { prefix: '10.0.0.0/20' }),
@@ -332,7 +332,7 @@ describe('hard cases, derived by hand before they were asked', () => {
           purpose: 'pod',
           zone: '',
           prefix,
-          isFixed: false,
+          isPinned: false,
         }),
       );
     expect(codesOf(plan('10.0.0.0/23'))).not.toContain('range.too-small');
@@ -384,7 +384,7 @@ describe('hard cases, derived by hand before they were asked', () => {
       purpose: 'pod' as const,
       zone: '',
       prefix: '10.0.0.0/24',
-      isFixed: false,
+      isPinned: false,
     };
     const plan = applied(
       living({ prefix: '10.0.0.0/24' }, { prefix: '10.0.0.0/24' }, { prefix: '10.1.0.0/24' }),

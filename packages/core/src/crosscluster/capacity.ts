@@ -1,7 +1,7 @@
-import type { Connection, JoinWay } from '../plan/index.js';
+import type { Connection, ConnectionMethod } from '../plan/index.js';
 
 /** What gateways or relays of one member carry together, in Mbit/s: relays all carry, of gateways one does and the others stand by. */
-export function carriedMbps(way: JoinWay, eachMbps: number, working: number): number {
+export function carriedMbps(way: ConnectionMethod, eachMbps: number, working: number): number {
   return Math.round(10 * eachMbps * (way === 'relays' ? working : Math.min(1, working))) / 10;
 }
 

@@ -2,7 +2,7 @@ import { joined, served } from '../../test/joins.js';
 import { add, applied, testId } from '../../test/worlds.js';
 import { Forwarding, NO_FAULTS } from '../forwarding/index.js';
 import { applyOperations, setOperation } from '../plan/index.js';
-import type { JoinWay, Operation, Plan } from '../plan/index.js';
+import type { ConnectionMethod, Operation, Plan } from '../plan/index.js';
 import {
   asStanding,
   compareWays,
@@ -18,7 +18,7 @@ import type { JoinNeeds, JoinWish, WayComparison } from './index.js';
 const ids = (count: number) => Array.from({ length: count }, (_, i) => testId('clusters', i + 1));
 const wish = (fields: Partial<JoinWish> = {}): JoinWish => ({
   name: 'new',
-  way: 'tunnels',
+  method: 'tunnels',
   clusterIds: ids(2),
   tunnel: 'wireguard',
   shape: 'full mesh',
@@ -48,8 +48,8 @@ const apart = (...of: Parameters<typeof joined>) => {
 };
 const compared = (plan: Plan, of: Partial<JoinWish> = {}, asked: Partial<JoinNeeds> = {}) =>
   compareWays(plan, wish(of), needs(asked));
-const wayOf = ({ ways }: { readonly ways: readonly WayComparison[] }, way: JoinWay) =>
-  ways.find((each) => each.way === way) as WayComparison;
+const wayOf = ({ ways }: { readonly ways: readonly WayComparison[] }, way: ConnectionMethod) =>
+  ways.find((each) => each.method === way) as WayComparison;
 const said = ({ consequences }: WayComparison, label: string) => {
   const found = consequences.find((each) => each.label === label);
   return found === undefined ? undefined : 'figure' in found ? found.figure.value : found.words;
@@ -58,7 +58,7 @@ const said = ({ consequences }: WayComparison, label: string) => {
 describe('three kinds side by side', () => {
   test('routed clusters with ranges of their own: every way works, and the wire is what the headers leave', () => {
     const all = compared(apart({ clusters: [routed, routed], more: [...served(1, 'web'), ...served(2, 'db')] }));
-    expect(all.ways.map(({ way, excluded }) => [way, excluded])).toEqual([
+    expect(all.ways.map(({ method, excluded }) => [method, excluded])).toEqual([
       ['tunnels', []],
       ['relays', []],
       ['flat', []],
@@ -107,7 +107,7 @@ describe('three kinds side by side', () => {
       });
       return isBuilt ? { ...plan, clusters: plan.clusters.map((each) => ({ ...each, isBuilt })) } : plan;
     };
-    const ranges = (plan: Plan, way: JoinWay) => {
+    const ranges = (plan: Plan, way: ConnectionMethod) => {
       const each = wayOf(compared(plan), way);
       return [said(each, 'Ranges that overlap'), said(each, 'Ranges to translate'), said(each, 'Ranges to move')];
     };
@@ -147,7 +147,7 @@ describe('three kinds side by side', () => {
 
   test('cost: gateways by their shape, and half of the traffic out of each side', () => {
     const plan = applied(apart({ clusters: [routed, routed] }), [
-      setOperation('profiles', testId('profiles', 1), { priceZoneGb: 0.01, priceOutGb: 0.08, priceBalancer: 18 }),
+      setOperation('profiles', testId('profiles', 1), { priceZoneGb: 0.01, priceEgressGb: 0.08, priceBalancer: 18 }),
       ...add('shapes', { name: 'm', profileId: testId('profiles', 1), price: 50, id: testId('shapes', 1) }),
       ...ids(2).map((id) => setOperation('clusters', id, { shapeId: testId('shapes', 1) })),
     ]);
@@ -168,12 +168,12 @@ describe('three kinds side by side', () => {
       expect(score.value).toBeCloseTo((100 * sum) / weights.reduce((a, b) => a + b, 0), 1);
     }
     const best = [...ways].sort((a, b) => b.score.value - a.score.value)[0];
-    expect(winner).toBe(best?.way);
+    expect(winner).toBe(best?.method);
     const winnerAt = (field: (typeof joinCriteria)[number]['field'], weight: number) =>
       compared(applied(plan, [{ op: 'set', kind: 'settings', fields: { [field]: weight } }])).winner;
     for (const { criterion, turnsAt, winner: other } of sensitivities) {
-      const field = joinCriteria.find(({ id }) => id === criterion)?.field ?? 'weightJoinReach';
-      if (turnsAt !== undefined) expect(winnerAt(field, turnsAt)).toBe(other?.way);
+      const field = joinCriteria.find(({ id }) => id === criterion)?.field ?? 'weightConnectionReach';
+      if (turnsAt !== undefined) expect(winnerAt(field, turnsAt)).toBe(other?.method);
       else for (const at of [0, 10]) expect(winnerAt(field, at)).toBe(winner);
     }
   });
@@ -250,9 +250,9 @@ describe('a proposal', () => {
         ),
       ],
     });
-    for (const way of ['tunnels', 'relays'] as const) {
-      const { plan, connectionId, problems } = proposeConnection(zonal, wish({ way }));
-      expect([way, problems]).toEqual([way, []]);
+    for (const method of ['tunnels', 'relays'] as const) {
+      const { plan, connectionId, problems } = proposeConnection(zonal, wish({ method }));
+      expect([method, problems]).toEqual([method, []]);
       const standing = asStanding(plan, connectionId);
       const members = standing.members.filter((each) => each.connectionId === connectionId);
       const [one, other] = members;
@@ -269,11 +269,11 @@ describe('a proposal', () => {
         const [connection] = standing.connections;
         if (connection === undefined) throw new Error('no connection');
         expect([
-          way,
+          method,
           lost,
           joins.pair(connection, one, other).verdict,
           joins.pair(connection, other, one).verdict,
-        ]).toEqual([way, lost, 'pass', 'pass']);
+        ]).toEqual([method, lost, 'pass', 'pass']);
       }
     }
   });
@@ -300,7 +300,7 @@ describe('a proposal', () => {
     expect(proposeConnection(guarded, wish({ clusterIds: ids(1) })).problems).toEqual([
       'A connection joins two or more clusters. Choose another one.',
     ]);
-    const taken = applied(guarded, add('connections', { name: 'new', way: 'flat' }));
+    const taken = applied(guarded, add('connections', { name: 'new', method: 'flat' }));
     expect(proposeConnection(taken, wish()).problems[0]).toContain('new');
   });
 
@@ -364,7 +364,7 @@ test('a spoke’s sheet names the hub, all that is behind it, and the packets th
   const plan = joined({
     count: 3,
     clusters: [routed, routed, routed],
-    connection: { shape: 'hub', takeoverSeconds: 7, dnsTtl: 30, mostLinks: 20 },
+    connection: { shape: 'hub', takeoverSeconds: 7, dnsTtl: 30, maxLinks: 20 },
     members: [{ isHub: true, dials: 'is dialled' }, { dials: 'dials', gateways: 1 }, { dials: 'dials' }],
   });
   const [hub, spoke] = valueSheets(plan, Forwarding.of(plan)).map(({ values }) =>

@@ -1,7 +1,7 @@
 import { Forwarding } from '../forwarding/index.js';
 import { sayMoney } from '../money/index.js';
 import { byId, meshLinks, withFallbacks } from '../plan/index.js';
-import type { Cluster, Connection, JoinWay, Member, Plan, PlanSettings } from '../plan/index.js';
+import type { Cluster, Connection, ConnectionMethod, Member, Plan, PlanSettings } from '../plan/index.js';
 import { efficiency, segmentSize } from '../wire/index.js';
 import { scoreOf, sensitivityOf, winnerOf } from '../weighing/index.js';
 import type { Consequence, Sensitivity } from '../weighing/index.js';
@@ -23,17 +23,17 @@ export type JoinCriterion = 'ranges' | 'reach' | 'wire' | 'survival' | 'effort' 
 
 /** Every criterion with the field of the plan’s settings that holds its weight. */
 export const joinCriteria = [
-  { id: 'ranges', field: 'weightJoinRanges', label: 'Ranges kept' },
-  { id: 'reach', field: 'weightJoinReach', label: 'Reach' },
-  { id: 'wire', field: 'weightJoinWire', label: 'Wire' },
-  { id: 'survival', field: 'weightJoinSurvival', label: 'Survival' },
-  { id: 'effort', field: 'weightJoinEffort', label: 'Effort' },
-  { id: 'cost', field: 'weightJoinCost', label: 'Cost' },
+  { id: 'ranges', field: 'weightConnectionRanges', label: 'Ranges kept' },
+  { id: 'reach', field: 'weightConnectionReach', label: 'Reach' },
+  { id: 'wire', field: 'weightConnectionWire', label: 'Wire' },
+  { id: 'survival', field: 'weightConnectionSurvival', label: 'Survival' },
+  { id: 'effort', field: 'weightConnectionEffort', label: 'Effort' },
+  { id: 'cost', field: 'weightConnectionCost', label: 'Cost' },
 ] as const satisfies readonly { id: JoinCriterion; field: keyof PlanSettings; label: string }[];
 
 /** One kind of connection for the chosen clusters. */
 export interface WayComparison {
-  readonly way: JoinWay;
+  readonly method: ConnectionMethod;
   readonly consequences: readonly Consequence[];
   readonly excluded: readonly string[];
   readonly scores: Readonly<Record<JoinCriterion, number>>;
@@ -44,7 +44,7 @@ export interface WayComparison {
 /** The three kinds side by side. */
 export interface JoinComparison {
   readonly ways: readonly WayComparison[];
-  readonly winner: JoinWay | undefined;
+  readonly winner: ConnectionMethod | undefined;
   readonly sensitivities: readonly Sensitivity<JoinCriterion, WayComparison>[];
 }
 
@@ -60,24 +60,24 @@ export interface JoinNeeds {
   readonly sourceKept: boolean;
 }
 
-const ways: readonly JoinWay[] = ['tunnels', 'relays', 'flat'];
+const ways: readonly ConnectionMethod[] = ['tunnels', 'relays', 'flat'];
 
 /** A window that operating systems grow to by themselves: 4 MiB. Common practice. */
 const WINDOW = 4_194_304;
 const SECONDS_PER_MONTH = 30 * 86_400;
 
 /** Compares the three kinds for some clusters: each is proposed, tried, and drilled. */
-export function compareWays(plan: Plan, wish: Omit<JoinWish, 'way'>, needs: JoinNeeds): JoinComparison {
+export function compareWays(plan: Plan, wish: Omit<JoinWish, 'method'>, needs: JoinNeeds): JoinComparison {
   const weights = Object.fromEntries(joinCriteria.map(({ id, field }) => [id, plan.settings[field]])) as Record<
     JoinCriterion,
     number
   >;
-  const tried = ways.map((way) => tryWay(plan, { ...wish, way }, needs));
+  const tried = ways.map((method) => tryWay(plan, { ...wish, method }, needs));
   const dearest = Math.max(1, ...tried.map(({ cost }) => cost ?? 0));
-  const compared = tried.map(({ way, consequences, excluded, scores, proposal, cost }): WayComparison => {
+  const compared = tried.map(({ method, consequences, excluded, scores, proposal, cost }): WayComparison => {
     const all = { ...scores, cost: cost === undefined ? 0.5 : 1 - cost / dearest };
     return {
-      way,
+      method,
       consequences,
       excluded,
       proposal,
@@ -86,20 +86,20 @@ export function compareWays(plan: Plan, wish: Omit<JoinWish, 'way'>, needs: Join
         joinCriteria,
         all,
         weights,
-        way,
+        method,
         'scores of reach and effort are judgements, the others are computed',
       ),
     };
   });
   return {
     ways: compared,
-    winner: winnerOf(joinCriteria, compared, weights)?.way,
+    winner: winnerOf(joinCriteria, compared, weights)?.method,
     sensitivities: joinCriteria.map(({ id }) => sensitivityOf(joinCriteria, compared, weights, id)),
   };
 }
 
 interface Tried {
-  readonly way: JoinWay;
+  readonly method: ConnectionMethod;
   readonly consequences: readonly Consequence[];
   readonly excluded: readonly string[];
   readonly scores: Readonly<Record<Exclude<JoinCriterion, 'cost'>, number>>;
@@ -108,7 +108,7 @@ interface Tried {
 }
 
 function tryWay(before: Plan, wish: JoinWish, needs: JoinNeeds): Tried {
-  const { way, clusterIds, gateways } = wish;
+  const { method, clusterIds, gateways } = wish;
   const proposal = proposeConnection(before, wish);
   const plan = alone(asStanding(proposal.plan, proposal.connectionId), proposal.connectionId);
   const clusters = clusterIds.flatMap((id) => byId(plan.clusters, id) ?? []);
@@ -119,49 +119,49 @@ function tryWay(before: Plan, wish: JoinWish, needs: JoinNeeds): Tried {
     connection === undefined ? [] : orderedPairs(members).map(([from, to]) => joins.pair(connection, from, to));
   const passing = pairs.filter(({ verdict }) => verdict === 'pass');
   const clashes = clashesOfMembers(before, 'tunnels', asMembers(clusterIds));
-  const unlike = way === 'relays' ? 0 : proposal.translated + proposal.moved.length;
+  const unlike = method === 'relays' ? 0 : proposal.translated + proposal.moved.length;
   const room = passing.length === 0 ? 0 : Math.min(...passing.map((pair) => pair.room));
   const links = linkCount(members, connection);
   const drills = connection === undefined ? undefined : worstDrills(plan, joins, proposal.connectionId);
-  const carried = way === 'flat' ? undefined : carriedMbps(way, needs.gatewayMbps, gateways);
+  const carried = method === 'flat' ? undefined : carriedMbps(method, needs.gatewayMbps, gateways);
   const segment = segmentSize(room, clusters.every(({ family }) => family === 'ipv6') ? 6 : 4);
   const mtu = Math.min(...clusters.map(({ networkId }) => byId(plan.networks, networkId)?.mtu ?? 1500));
   const farthest = farthestOf(plan, clusters);
   const monthly = costOf(plan, clusters, wish, needs);
   const consequences: Consequence[] = [
-    ...rangeFigures(way, proposal, clashes.length),
+    ...rangeFigures(method, proposal, clashes.length),
     meetFigure(pairs),
     {
       label: 'Who dials',
-      words: way === 'flat' ? 'no host: the networks forward' : dialWords(joins, connection, members),
+      words: method === 'flat' ? 'no host: the networks forward' : dialWords(joins, connection, members),
       isGood: passing.length > 0,
     },
     publicWords(plan, proposal),
-    { label: 'Largest packet', figure: way === 'relays' ? streamFigure(room) : roomFigure(passing) },
+    { label: 'Largest packet', figure: method === 'relays' ? streamFigure(room) : roomFigure(passing) },
     { label: 'TCP segment', figure: segment },
     { label: 'Efficiency', figure: efficiency(mtu, segment.value) },
     carried === undefined
       ? { label: 'Throughput', words: 'what the networks carry', isGood: true }
-      : { label: 'Throughput', figure: carriedFigure(way, carried, gateways, needs) },
+      : { label: 'Throughput', figure: carriedFigure(method, carried, gateways, needs) },
     ...distanceFigures(farthest),
     ...effortFigures(wish, proposal, links, members.length),
-    namesWords(way),
-    ...callerWords(way, proposal),
-    ...drillWords(plan, way, drills, passing.length > 0),
+    namesWords(method),
+    ...callerWords(method, proposal),
+    ...drillWords(plan, method, drills, passing.length > 0),
     typeof monthly === 'string'
       ? { label: 'Cost per month', words: monthly, isGood: false }
       : { label: 'Cost per month', figure: monthly },
   ];
   return {
-    way,
+    method,
     consequences,
-    excluded: [...excludedOf(way, proposal, needs, clusters, room), ...shortOf(carried, needs)],
+    excluded: [...excludedOf(method, proposal, needs, clusters, room), ...shortOf(carried, needs)],
     proposal,
     cost: typeof monthly === 'string' ? undefined : monthly.value,
     scores: {
       ranges: 1 - Math.min(1, unlike / Math.max(1, clusters.length)),
-      reach: REACH[way] * (pairs.length === 0 ? 0 : passing.length / pairs.length),
-      wire: way === 'relays' ? 0.7 : Math.min(1, Math.max(0, (efficiency(mtu, segment.value).value - 85) / 15)),
+      reach: REACH[method] * (pairs.length === 0 ? 0 : passing.length / pairs.length),
+      wire: method === 'relays' ? 0.7 : Math.min(1, Math.max(0, (efficiency(mtu, segment.value).value - 85) / 15)),
       survival: survivalOf(drills?.map(({ drill }) => share(drill)) ?? [], passing.length > 0),
       effort: effortOf(wish, members.length, links.value + proposal.openings),
     },
@@ -169,7 +169,7 @@ function tryWay(before: Plan, wish: JoinWish, needs: JoinNeeds): Tried {
 }
 
 /** What each kind reaches of what pods ask for: relays take single services, tunnels everything between pods. A judgement. */
-const REACH: Readonly<Record<JoinWay, number>> = { tunnels: 0.9, relays: 0.4, flat: 1 };
+const REACH: Readonly<Record<ConnectionMethod, number>> = { tunnels: 0.9, relays: 0.4, flat: 1 };
 
 /** The mean of what the worst drills leave; all or nothing where there is none. */
 function survivalOf(left: readonly number[], isReached: boolean): number {
@@ -177,8 +177,8 @@ function survivalOf(left: readonly number[], isReached: boolean): number {
   return left.reduce((sum, each) => sum + each, 0) / left.length;
 }
 
-function effortOf({ way, gateways }: JoinWish, members: number, pieces: number): number {
-  return way === 'flat' ? 1 : Math.max(0, 1 - (members * gateways + pieces) / (20 + 10 * members));
+function effortOf({ method, gateways }: JoinWish, members: number, pieces: number): number {
+  return method === 'flat' ? 1 : Math.max(0, 1 - (members * gateways + pieces) / (20 + 10 * members));
 }
 
 /** Clusters as members that say nothing of themselves. */
@@ -203,7 +203,7 @@ function shortOf(carried: number | undefined, { plannedMbps }: JoinNeeds): strin
 }
 
 /** What becomes of ranges that overlap. */
-function rangeFigures(way: JoinWay, proposal: JoinProposal, clashes: number): Consequence[] {
+function rangeFigures(way: ConnectionMethod, proposal: JoinProposal, clashes: number): Consequence[] {
   return [
     {
       label: 'Ranges that overlap',
@@ -231,7 +231,7 @@ function rangeFigures(way: JoinWay, proposal: JoinProposal, clashes: number): Co
         proposal.moved.length,
         'ranges',
         'Ranges that move',
-        'The fewest that leave no overlap, while none of them is fixed or of a built cluster.',
+        'The fewest that leave no overlap, while none of them is pinned or of a built cluster.',
       ),
     },
   ];
@@ -239,7 +239,7 @@ function rangeFigures(way: JoinWay, proposal: JoinProposal, clashes: number): Co
 
 /** What has to be built and opened. */
 function effortFigures(
-  { way, gateways }: JoinWish,
+  { method, gateways }: JoinWish,
   proposal: JoinProposal,
   links: Figure,
   members: number,
@@ -249,9 +249,9 @@ function effortFigures(
     {
       label: 'Gateways to run',
       figure: countFigure(
-        way === 'flat' ? 0 : members * gateways,
+        method === 'flat' ? 0 : members * gateways,
         'nodes',
-        way === 'relays' ? 'Relays to run' : 'Gateway nodes to run',
+        method === 'relays' ? 'Relays to run' : 'Gateway nodes to run',
         `${members} members × ${gateways}`,
       ),
     },
@@ -268,7 +268,7 @@ function effortFigures(
 }
 
 /** Whom the other side sees, and what passes. */
-function callerWords(way: JoinWay, proposal: JoinProposal): Consequence[] {
+function callerWords(way: ConnectionMethod, proposal: JoinProposal): Consequence[] {
   return [
     {
       label: 'Caller seen',
@@ -316,7 +316,7 @@ function share({ reachedBefore, reachedAfter }: Drill): number {
 }
 
 function excludedOf(
-  way: JoinWay,
+  way: ConnectionMethod,
   { problems }: JoinProposal,
   { anyProtocol, sourceKept }: JoinNeeds,
   clusters: readonly Cluster[],
@@ -342,13 +342,13 @@ function orderedPairs(members: readonly Member[]): (readonly [Member, Member])[]
 function linkCount(members: readonly Member[], connection: Connection | undefined): Figure {
   const n = members.length;
   const isHub = connection?.shape === 'hub';
-  const value = connection === undefined || connection.way === 'flat' ? 0 : isHub ? n - 1 : meshLinks(n);
+  const value = connection === undefined || connection.method === 'flat' ? 0 : isHub ? n - 1 : meshLinks(n);
   return figure(value, value === 1 ? 'link' : 'links', () => ({
     title: 'Tunnels or links between members',
     formula: isHub ? 'n − 1: each with the hub' : 'n × (n − 1) ÷ 2: each with each',
     inputs: [{ name: 'Members', value: String(n) }],
     steps: [
-      connection?.way === 'flat'
+      connection?.method === 'flat'
         ? 'Flat members need none: their networks forward.'
         : isHub
           ? `${n} − 1 = ${value}`
@@ -433,7 +433,12 @@ function streamFigure(room: number): Figure {
   }));
 }
 
-function carriedFigure(way: JoinWay, value: number, gateways: number, { gatewayMbps, plannedMbps }: JoinNeeds): Figure {
+function carriedFigure(
+  way: ConnectionMethod,
+  value: number,
+  gateways: number,
+  { gatewayMbps, plannedMbps }: JoinNeeds,
+): Figure {
   const count = way === 'relays' ? gateways : 1;
   return figure(value, 'Mbit/s', () => ({
     title: 'What gateways or relays of a member carry',
@@ -461,7 +466,7 @@ function farthestOf(plan: Plan, clusters: readonly Cluster[]): Figure | undefine
   return worst;
 }
 
-function namesWords(way: JoinWay): Consequence {
+function namesWords(way: ConnectionMethod): Consequence {
   const words =
     way === 'relays'
       ? 'services that are exported, at an address of the caller’s own cluster'
@@ -503,7 +508,7 @@ const failing: readonly { readonly kind: Fault['kind']; readonly label: string }
 
 function drillWords(
   plan: Plan,
-  way: JoinWay,
+  way: ConnectionMethod,
   drills: readonly { readonly fault: Fault; readonly drill: Drill }[] | undefined,
   works: boolean,
 ): Consequence[] {
@@ -534,7 +539,7 @@ function drillWords(
 function costOf(
   plan: Plan,
   clusters: readonly Cluster[],
-  { way, gateways }: JoinWish,
+  { method, gateways }: JoinWish,
   { plannedMbps }: JoinNeeds,
 ): Figure | string {
   const gb = (plannedMbps * SECONDS_PER_MONTH) / 8000;
@@ -543,15 +548,15 @@ function costOf(
     const profile = byId(plan.profiles, byId(plan.sites, cluster.siteId)?.profileId ?? '');
     const shape = byId(plan.shapes, cluster.shapeId ?? '');
     const isAlone = clusters.every(({ siteId }) => siteId === cluster.siteId);
-    const perGb = isAlone ? profile?.priceZoneGb : profile?.priceOutGb;
-    if (way !== 'flat') {
-      const what = way === 'relays' ? 'relays' : 'gateways';
+    const perGb = isAlone ? profile?.priceZoneGb : profile?.priceEgressGb;
+    if (method !== 'flat') {
+      const what = method === 'relays' ? 'relays' : 'gateways';
       if (shape?.price == null)
         return shape === undefined ? `no machine shape of ${cluster.name} is decided` : `${shape.name} has no price`;
       lines.push({ name: `${cluster.name}: ${gateways} ${what} of ${shape.name}`, amount: gateways * shape.price });
     }
     // What has no price is not free.
-    if (way === 'relays') {
+    if (method === 'relays') {
       if (profile?.priceBalancer == null) return `a load balancer of ${profile?.name ?? 'its provider'} has no price`;
       lines.push({ name: `${cluster.name}: a load balancer before its relays`, amount: profile.priceBalancer });
     }

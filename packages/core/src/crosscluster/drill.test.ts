@@ -28,7 +28,7 @@ const exported = (n: number, fields: Partial<ServiceExport> = {}): Partial<Servi
 const anyJoined = fc
   .record({
     count: fc.integer({ min: 2, max: 4 }),
-    way: fc.constantFrom<Connection['way']>('tunnels', 'tunnels', 'relays', 'flat'),
+    way: fc.constantFrom<Connection['method']>('tunnels', 'tunnels', 'relays', 'flat'),
     tunnel: fc.constantFrom<Connection['tunnel']>('wireguard', 'esp-gcm', 'esp-gcm-nat', 'vxlan'),
     shape: fc.constantFrom<Connection['shape']>('full mesh', 'full mesh', 'hub'),
     rendezvous: fc.constantFrom('', '10.2.0.200'),
@@ -59,7 +59,7 @@ const anyJoined = fc
       count: w.count,
       pods: [0, 1, 2, 3].map(pod),
       clusters: w.modes.map((podMode) => ({ podMode })),
-      connection: { way: w.way, tunnel: w.tunnel, shape: w.shape, rendezvous: w.rendezvous },
+      connection: { method: w.way, tunnel: w.tunnel, shape: w.shape, rendezvous: w.rendezvous },
       members: w.dials.map((dials, i) => ({
         dials,
         gateways: w.gateways[i] ?? 1,
@@ -113,7 +113,7 @@ function slowly(plan: Plan, forwarding: Forwarding) {
   return plan.members.flatMap((from) =>
     plan.members.flatMap((to) => {
       const connection = byId(plan.connections, from.connectionId) as Connection;
-      if (from === to || connection.way === 'relays') return [];
+      if (from === to || connection.method === 'relays') return [];
       const cluster = byId(plan.clusters, from.clusterId);
       const pod = cluster === undefined ? undefined : podOf(forwarding, cluster, 4);
       if (pod?.ok !== true) return [];
@@ -260,7 +260,7 @@ test('timers: the next gateway carries after the lost probes and its takeover; a
 
 test('a rendezvous that is lost stops nothing by itself; a gateway that is lost with it finds no successor', () => {
   const plan = joined({
-    connection: { rendezvous: '10.2.0.200', keepsSeconds: 600 },
+    connection: { rendezvous: '10.2.0.200', sessionHoldSeconds: 600 },
     exports: [exported(1)],
     more: served(1, 'basket'),
   });

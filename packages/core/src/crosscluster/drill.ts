@@ -115,7 +115,7 @@ export function sayFault(
   const connection = (id: string) => byId(plan.connections, member(id)?.connectionId ?? '');
   switch (fault.kind) {
     case 'gateway':
-      return `${connection(fault.memberId)?.way === 'relays' ? 'relay' : 'gateway'} ${fault.index + 1} of ${cluster(fault.memberId)} in ${connection(fault.memberId)?.name ?? ''} lost`;
+      return `${connection(fault.memberId)?.method === 'relays' ? 'relay' : 'gateway'} ${fault.index + 1} of ${cluster(fault.memberId)} in ${connection(fault.memberId)?.name ?? ''} lost`;
     case 'zone':
       return `zone ${fault.zone} of ${byId(plan.sites, fault.siteId)?.name ?? ''} lost`;
     case 'site':
@@ -171,7 +171,7 @@ export function faultsOf(
 ): Fault[] {
   const standing = plan.connections.filter(({ isPlanned }) => !isPlanned);
   const members = standing.flatMap(({ id }) => joins.membersOf(id));
-  const gated = members.filter(({ connectionId }) => byId(plan.connections, connectionId)?.way !== 'flat');
+  const gated = members.filter(({ connectionId }) => byId(plan.connections, connectionId)?.method !== 'flat');
   const { networkIds, links } = networksAround(
     plan,
     new Set(members.map((member) => joins.clusterOf(member).networkId)),
@@ -187,11 +187,11 @@ export function faultsOf(
     ...plan.sites.filter(({ id }) => sites.has(id)).map(({ id }): Fault => ({ kind: 'site', siteId: id })),
     ...links.map(({ id }): Fault => ({ kind: 'link', linkId: id })),
     ...standing
-      .filter(({ rendezvous, way }) => rendezvous !== '' && way !== 'flat')
+      .filter(({ rendezvous, method }) => rendezvous !== '' && method !== 'flat')
       .map(({ id }): Fault => ({ kind: 'rendezvous', connectionId: id })),
     ...gated.map(({ id }): Fault => ({ kind: 'member', memberId: id })),
     ...standing
-      .filter(({ way }) => way !== 'flat')
+      .filter(({ method }) => method !== 'flat')
       .flatMap(({ id }) => {
         const own = joins.membersOf(id);
         if (own.length > 12) return [];
@@ -308,7 +308,7 @@ function changeOf(
   if (!isReached(after)) return { ...common, outcome: 'lost', seconds: undefined };
   const isSameFrom = after.from.length === before.from.length && after.from.every((name) => before.from.includes(name));
   // A member of tunnels asks names anew; relays and flat clusters take addresses out of service themselves.
-  const renamed = connection.way === 'tunnels' ? connection.dnsTtl : 0;
+  const renamed = connection.method === 'tunnels' ? connection.dnsTtl : 0;
   if (!isSameFrom) {
     const isFewer = after.from.every((name) => before.from.includes(name));
     return { ...common, outcome: isFewer ? 'fewer' : 'fails over', seconds: detected + renamed };
@@ -324,7 +324,7 @@ function changeOf(
     ...(own === undefined || answering.length === 0 ? [] : [own]),
   ];
   const hasMoved =
-    connection.way !== 'flat' &&
+    connection.method !== 'flat' &&
     ends.some((member) => changed.has(member.id) && forwarding.faults.gateways.has(`${member.id} 0`));
   return hasMoved ? { ...common, outcome: 'interrupted', seconds: detected + connection.takeoverSeconds } : undefined;
 }
@@ -336,7 +336,7 @@ function drilledMembers(joins: Joins, { faults, forwarding }: Broken): DrilledMe
       faults.gateways.has(`${member.id} ${i}`),
     ).length;
     const isOff = faults.members.has(member.id);
-    if (connection === undefined || connection.isPlanned || connection.way === 'flat' || (gone === 0 && !isOff))
+    if (connection === undefined || connection.isPlanned || connection.method === 'flat' || (gone === 0 && !isOff))
       return [];
     const left = isOff ? 0 : member.gateways - gone;
     const carries = forwarding.carrying(member);
@@ -350,7 +350,7 @@ function drilledMembers(joins: Joins, { faults, forwarding }: Broken): DrilledMe
         leftMbps:
           member.gatewayMbps === null
             ? undefined
-            : carriedMbps(connection.way, member.gatewayMbps, carries.ok ? left : 0),
+            : carriedMbps(connection.method, member.gatewayMbps, carries.ok ? left : 0),
         plannedMbps: member.plannedMbps ?? undefined,
         seconds: secondsToKnow(connection) + connection.takeoverSeconds,
       },
@@ -385,8 +385,8 @@ function notesOf(joins: Joins, faults: readonly Fault[], { lost }: Broken): stri
   const muted = faults.flatMap((fault) => {
     const connection = fault.kind === 'rendezvous' ? byId(joins.parts.connections, fault.connectionId) : undefined;
     if (connection === undefined) return [];
-    const { name, keepsSeconds } = connection;
-    return [sayProposed('drill.no-rendezvous', { connection: name, keeps: keepsSeconds })];
+    const { name, sessionHoldSeconds } = connection;
+    return [sayProposed('drill.no-rendezvous', { connection: name, keeps: sessionHoldSeconds })];
   });
   const clusters = joins.parts.clusters.filter(({ id }) => lost.has(id)).map(({ name }) => name);
   return [...muted, ...(clusters.length === 0 ? [] : [sayProposed('drill.no-other-zone', { clusters })])];

@@ -29,7 +29,7 @@ const passes = (plan: Plan, faults = NO_FAULTS) =>
 
 describe('each connection is judged by its own tunnels', () => {
   const second = (fields: object, members: Partial<Member>[] = []): Operation[] => [
-    ...add('connections', {}, { name: 'second', way: 'tunnels', ...fields }).slice(1),
+    ...add('connections', {}, { name: 'second', method: 'tunnels', ...fields }).slice(1),
     ...add(
       'members',
       {},
@@ -62,7 +62,7 @@ describe('each connection is judged by its own tunnels', () => {
 });
 
 describe('families', () => {
-  const families = (one: Cluster['family'], other: Cluster['family'], way: 'tunnels' | 'relays' = 'tunnels') =>
+  const families = (one: Cluster['family'], other: Cluster['family'], method: 'tunnels' | 'relays' = 'tunnels') =>
     applied(ground(2), [
       ...add('links', { name: 'hub', kind: 'hub', networkIds: [1, 2].map((n) => testId('networks', n)) }),
       ...add(
@@ -95,7 +95,7 @@ describe('families', () => {
           ]),
         ),
       ),
-      ...add('connections', { name: 'coast', way }),
+      ...add('connections', { name: 'coast', method }),
       ...add(
         'members',
         ...[K1, K2].map((clusterId, i) => ({ connectionId: testId('connections', 1), clusterId, memberId: `m${i}` })),
@@ -191,7 +191,7 @@ describe('a range that a member’s network reaches is not to be shown by anothe
 
 const wish: JoinWish = {
   name: 'coast',
-  way: 'tunnels',
+  method: 'tunnels',
   clusterIds: [],
   tunnel: 'wireguard',
   shape: 'full mesh',
@@ -231,9 +231,9 @@ test('openings are one rule for each member, however many there are', () => {
 test('what has no price is not free, and where nothing was reached nothing survives', () => {
   const plan = { ...joined(), connections: [], members: [], links: [] };
   const needs = { anyProtocol: false, sourceKept: false, plannedMbps: 10, gatewayMbps: 1000 };
-  for (const { consequences, way } of compareWays(plan, { ...wish, clusterIds: [K1, K2] }, needs).ways) {
+  for (const { consequences, method } of compareWays(plan, { ...wish, clusterIds: [K1, K2] }, needs).ways) {
     const cost = consequences.find(({ label }) => label === 'Cost per month');
-    if (way !== 'flat') expect([way, cost !== undefined && 'words' in cost]).toEqual([way, true]);
+    if (method !== 'flat') expect([method, cost !== undefined && 'words' in cost]).toEqual([method, true]);
   }
 });
 
@@ -281,7 +281,7 @@ describe('clusters that meet over the internet alone', () => {
   const needs = { anyProtocol: false, sourceKept: false, plannedMbps: 0, gatewayMbps: 1000 };
   const answers = (plan: Plan, of: Partial<JoinWish>) =>
     compareWays(plan, { ...wish, gateways: 2, clusterIds: numbered(plan.clusters.length), ...of }, needs).ways.map(
-      ({ way, excluded, proposal }) => [way, excluded.length === 0, proposal.undecided],
+      ({ method, excluded, proposal }) => [method, excluded.length === 0, proposal.undecided],
     );
 
   // Only a public address is reached over the internet (RFC 1918 3): the one of the centre, which all others dial from behind their NAT (RFC 4787 4.1).
@@ -311,7 +311,7 @@ describe('clusters that meet over the internet alone', () => {
   test('the stand-ins are in no row; the step names count and cluster', () => {
     const { groups, openSteps, problems } = proposeConnection(apart(2), {
       ...wish,
-      way: 'relays',
+      method: 'relays',
       gateways: 2,
       clusterIds: [K1, K2],
     });

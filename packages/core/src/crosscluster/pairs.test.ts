@@ -64,10 +64,10 @@ describe('network policies of who is asked', () => {
   const refused = (
     allowIn: readonly string[],
     translated: readonly string[] = [],
-    way: 'tunnels' | 'relays' = 'tunnels',
+    method: 'tunnels' | 'relays' = 'tunnels',
   ) => {
     const plan = joined({
-      connection: { way },
+      connection: { method },
       members: [{ translated: [...translated] }],
       more: [...served(2, 'web'), ...add('networkPolicies', { ...closing, allowIn: [...allowIn] })],
     });

@@ -144,10 +144,10 @@ export class Joins {
 
   /**
    * The way from one member to the pods of another one, or through tunnels to the address of a service there: to any of
-   * its range while it is not fixed.
+   * its range while it is not pinned.
    */
   pair(connection: Connection, from: Member, to: Member, asked: Asked = 'pods'): Pair {
-    const meant = connection.way === 'tunnels' ? asked : 'pods';
+    const meant = connection.method === 'tunnels' ? asked : 'pods';
     const key = `${from.id} ${to.id} ${sayAsked(meant)}`;
     const known = this.pairs.get(key);
     if (known !== undefined) return known;
@@ -193,9 +193,9 @@ export class Joins {
       const only = ({ name, family: own }: Cluster) => ({ cluster: name, family: own === 'ipv6' ? 6 : 4 }) as const;
       return end('broken', sayPair({ code: 'families', one: only(a), other: only(b) }), 0, nothing);
     }
-    if (connection.way === 'relays') return this.byRelays(connection, from, to, end);
+    if (connection.method === 'relays') return this.byRelays(connection, from, to, end);
     const by = (each: Family) =>
-      connection.way === 'tunnels'
+      connection.method === 'tunnels'
         ? this.byTunnels(connection, from, to, each, asked, end)
         : this.flat(a, b, each, end);
     const first = by(family);
@@ -251,10 +251,10 @@ export class Joins {
     this.policySets.set(cluster.id, set);
     const family: Family = cluster.family === 'ipv6' ? 6 : 4;
     // Behind a relay the callers are a pod of its own cluster.
-    const asking = podOf(this.forwarding, connection.way === 'relays' ? cluster : this.clusterOf(from), family);
+    const asking = podOf(this.forwarding, connection.method === 'relays' ? cluster : this.clusterOf(from), family);
     if (!asking.ok) return undefined;
     const address =
-      connection.way === 'relays'
+      connection.method === 'relays'
         ? asking.value.address
         : this.forwarding.crossings.shownIn(connection.id, from.clusterId, asking.value.address);
     const said = doors.flatMap(({ port: { protocol }, members }) =>

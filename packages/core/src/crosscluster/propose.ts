@@ -9,11 +9,11 @@ import type {
   Cluster,
   Connection,
   FilterRule,
-  JoinWay,
+  ConnectionMethod,
   Member,
   Operation,
   Plan,
-  Tunnel,
+  TunnelEncapsulation,
 } from '../plan/index.js';
 import { byRange, clashesOfMembers, sayClash, toMove } from '../verdicts/index.js';
 import type { JoinedRange } from '../verdicts/index.js';
@@ -36,9 +36,9 @@ export interface JoinSide {
 /** What a connection is to be like. */
 export interface JoinWish {
   readonly name: string;
-  readonly way: JoinWay;
+  readonly method: ConnectionMethod;
   readonly clusterIds: readonly string[];
-  readonly tunnel: Tunnel;
+  readonly tunnel: TunnelEncapsulation;
   readonly shape: Connection['shape'];
   /** What is said of clusters by themselves; of those that are left out nothing is. */
   readonly sides: readonly JoinSide[];
@@ -99,13 +99,13 @@ export function proposeConnection(plan: Plan, wish: JoinWish): JoinProposal {
 export function mendConnection(plan: Plan, connectionId: string): JoinProposal | undefined {
   const connection = byId(plan.connections, connectionId);
   if (connection === undefined) return undefined;
-  const { name, way, tunnel, shape, rendezvous } = connection;
+  const { name, method, tunnel, shape, rendezvous } = connection;
   const clusterIds = plan.members
     .filter((member) => member.connectionId === connectionId)
     .map(({ clusterId }) => clusterId);
   const wish: JoinWish = {
     name,
-    way,
+    method,
     clusterIds,
     tunnel,
     shape,
@@ -144,8 +144,8 @@ class JoinMaker {
   make(): JoinProposal {
     if (this.standingId === undefined) this.connection();
     if (!this.isStuck()) {
-      if (this.wish.way === 'flat') this.flat();
-      else if (this.wish.way === 'tunnels') this.distinct();
+      if (this.wish.method === 'flat') this.flat();
+      else if (this.wish.method === 'tunnels') this.distinct();
       // What cannot be at all is not opened for.
       if (!this.isStuck()) this.openUp();
       if (this.wish.exportsServices) this.exports();
@@ -180,7 +180,7 @@ class JoinMaker {
   }
 
   private connection(): void {
-    const { name, way, tunnel, shape, sides, gateways, rendezvous } = this.wish;
+    const { name, method, tunnel, shape, sides, gateways, rendezvous } = this.wish;
     if (this.clusters.length < 2) {
       this.problems.push(sayProposed('connection.too-few'));
       return;
@@ -189,11 +189,11 @@ class JoinMaker {
     const connection = withFallbacks('connections', {
       id: this.connectionId,
       name,
-      way,
+      method,
       tunnel,
       shape,
       rendezvous,
-      keyReference: way === 'flat' ? '' : `keys/connections/${slug.slice(0, 31)}`,
+      keyReference: method === 'flat' ? '' : `keys/connections/${slug.slice(0, 31)}`,
       isPlanned: true,
     });
     const ids = new Set<string>();
@@ -209,18 +209,20 @@ class JoinMaker {
         connectionId: this.connectionId,
         clusterId: cluster.id,
         memberId,
-        gateways: way === 'flat' ? 1 : gateways,
+        gateways: method === 'flat' ? 1 : gateways,
         isHub: shape === 'hub' && cluster.id === hub,
-        ...(way === 'flat' || side === undefined ? {} : { dials: side.dials, gatewayAddresses: side.gatewayAddresses }),
+        ...(method === 'flat' || side === undefined
+          ? {}
+          : { dials: side.dials, gatewayAddresses: side.gatewayAddresses }),
       });
     });
-    this.add(`${name}: ${way}, ${members.length} members`, [
+    this.add(`${name}: ${method}, ${members.length} members`, [
       addOperation('connections', connection),
       ...members.map((member) => addOperation('members', member)),
     ]);
-    if (way !== 'flat')
+    if (method !== 'flat')
       this.openSteps.push(sayProposed('connection.key', { connection: name, reference: connection.keyReference }));
-    if (rendezvous === '' && way !== 'flat' && this.clusters.length > 2)
+    if (rendezvous === '' && method !== 'flat' && this.clusters.length > 2)
       this.openSteps.push(sayProposed('connection.no-rendezvous'));
   }
 
@@ -234,12 +236,12 @@ class JoinMaker {
         clashing.set(allocation.id, { range: { cluster, allocation, own, shown }, others: [viewer] });
     if (clashing.size === 0) return;
     const move = clashes.length < clashing.size && clashes.length === 0 ? [] : toMove(clashes);
-    // Moving takes fewer ranges than translating; it is out of the question where a cluster runs or a range is fixed.
+    // Moving takes fewer ranges than translating; it is out of the question where a cluster runs or a range is pinned.
     if (
       move.length > 0 &&
       clashes.length > 0 &&
       byRange(clashes).length === clashing.size &&
-      move.every(({ cluster, allocation }) => !cluster.isBuilt && !allocation.isFixed) &&
+      move.every(({ cluster, allocation }) => !cluster.isBuilt && !allocation.isPinned) &&
       move.every(({ allocation }) => allocation.purpose !== 'node')
     ) {
       if (this.move(move)) return;
@@ -303,10 +305,12 @@ class JoinMaker {
     const clashes = clashesOfMembers(this.plan, 'flat', this.members);
     if (clashes.length === 0) return;
     const move = toMove(clashes);
-    const fixed = move.filter(({ cluster, allocation }) => cluster.isBuilt || allocation.isFixed);
+    const pinned = move.filter(({ cluster, allocation }) => cluster.isBuilt || allocation.isPinned);
     const [first] = clashes;
-    if (fixed.length > 0 && first !== undefined)
-      this.problems.push(sayProposed('connection.fixed', { clash: beginning(sayClash(first)), fixed: fixed.length }));
+    if (pinned.length > 0 && first !== undefined)
+      this.problems.push(
+        sayProposed('connection.pinned', { clash: beginning(sayClash(first)), pinned: pinned.length }),
+      );
     else if (!this.move(move)) this.problems.push(sayProposed('connection.no-room'));
   }
 
@@ -330,7 +334,7 @@ class JoinMaker {
         ...open.slice(0, 4).map(say),
         ...(open.length > 4 ? [`and ${open.length - 4} other ways`] : []),
       );
-    if (this.wish.way === 'tunnels' && this.wish.tunnel === 'vxlan')
+    if (this.wish.method === 'tunnels' && this.wish.tunnel === 'vxlan')
       this.openSteps.push(sayProposed('connection.vxlan'));
   }
 
@@ -383,7 +387,7 @@ class JoinMaker {
         sayProposed('connection.public', {
           cluster: this.nameOf(member),
           gateways: member.gateways,
-          areRelays: this.wish.way === 'relays',
+          areRelays: this.wish.method === 'relays',
         }),
       );
     }
@@ -438,7 +442,7 @@ class JoinMaker {
    * one member alone.
    */
   private losses(): ReadonlySet<string>[] {
-    if (this.wish.way === 'flat') return [];
+    if (this.wish.method === 'flat') return [];
     const { members } = this;
     const most = Math.max(1, ...members.map(({ gateways }) => gateways));
     const before = (of: readonly Member[], count: number) =>

@@ -165,7 +165,7 @@ export function cellOf(joins: Joins, imported: Imported, member: Member | undefi
   const named = ways.filter(({ verdict, pair }) => verdict === 'pass' || (verdict === 'unknown' && pair !== undefined));
   const rank = Math.min(...named.map(({ exporter }) => exporter.exported.rank));
   const answering = passing.filter(({ exporter }) => exporter.exported.rank === rank);
-  const isNamed = imported.isHeadless && imported.connection.way === 'relays';
+  const isNamed = imported.isHeadless && imported.connection.method === 'relays';
   const nameless = answering.filter(
     ({ exporter }) => isNamed && exporter.member.id !== member.id && !exporter.exported.mirrorsPods,
   );
@@ -181,7 +181,7 @@ export function cellOf(joins: Joins, imported: Imported, member: Member | undefi
   }
   const far = answering.map(({ pair }) => (pair === undefined ? 0 : pair.floorMs));
   const floorMs = far.some((each) => each === undefined) ? undefined : Math.max(...far.map((each) => each ?? 0));
-  const most = Math.min(...answering.map(({ exporter }) => exporter.exported.mostMs ?? Infinity));
+  const most = Math.min(...answering.map(({ exporter }) => exporter.exported.maxRoundTripMs ?? Infinity));
   const room = Math.min(...answering.map(({ pair }) => pair?.room ?? Infinity));
   const from = answering.map(({ exporter }) => exporter.cluster.name);
   return {

@@ -24,10 +24,10 @@ export interface TakenRange {
 export function takenRanges(
   parts: Parts,
   forwarding: Forwarding,
-  { way }: Connection,
+  { method }: Connection,
   members: readonly Member[],
 ): TakenRange[] {
-  if (way !== 'tunnels') return [];
+  if (method !== 'tunnels') return [];
   const joined = new Set(members.map(({ clusterId }) => clusterId));
   const uses = usesOfPlan(parts).filter(
     ({ kind, clusterId, isInternal }) =>

@@ -34,7 +34,7 @@ export function valueSheets(plan: Parts, forwarding: Forwarding, connectionId?: 
           { label: 'Cluster id', value: member.memberId },
           { label: 'Kind', value: wayWords(connection) },
           ...rangeValues(forwarding, member, connection),
-          ...(connection.way === 'flat' ? [] : gatewayValues(forwarding, connection, member, members)),
+          ...(connection.method === 'flat' ? [] : gatewayValues(forwarding, connection, member, members)),
           { label: 'Name TTL', value: `${connection.dnsTtl} s` },
           { label: 'Exported services', value: servicesOf(plan, member) || 'none' },
         ];
@@ -79,10 +79,10 @@ function gatewayValues(
   const isMany = members.length > MAX_ASKED;
   const tunnels = isMany ? new Map<Member, Tunnel>() : tunnelsOf(forwarding, connection, member, peers);
   const rooms = [...tunnels.values()].flatMap(({ isUp, inner }) => (isUp ? [inner] : []));
-  const { rendezvous, rendezvousPort, probeSeconds, probesLost, takeoverSeconds, mostLinks, keyReference } = connection;
+  const { rendezvous, rendezvousPort, probeSeconds, probesLost, takeoverSeconds, maxLinks, keyReference } = connection;
   return [
     {
-      label: connection.way === 'relays' ? 'Relay addresses' : 'Gateway addresses',
+      label: connection.method === 'relays' ? 'Relay addresses' : 'Gateway addresses',
       value: addressesOf(forwarding, member, true).join(', '),
     },
     ...(connection.shape === 'hub'
@@ -106,7 +106,7 @@ function gatewayValues(
     ...(rooms.length === 0 ? [] : [sizeValue(forwarding, connection, member, Math.min(...rooms))]),
     { label: 'Probes', value: `every ${probeSeconds} s, gone after ${probesLost}` },
     { label: 'Takeover', value: `${takeoverSeconds} s` },
-    { label: 'Links', value: `${peers.length} of ${mostLinks} that a ${stationOf(connection)} holds` },
+    { label: 'Links', value: `${peers.length} of ${maxLinks} that a ${stationOf(connection)} holds` },
   ];
 }
 
@@ -155,7 +155,7 @@ function peerValue(
         : isVxlan(connection)
           ? `each sends to the other, in and out by ${ports}, at ${theirs}`
           : `either side dials, ${ports}, at ${theirs}`;
-  const isRelay = connection.way === 'relays';
+  const isRelay = connection.method === 'relays';
   const isOverHub = connection.shape === 'hub' && peer.isHub;
   const behind = isOverHub ? members.filter((each) => each !== member) : [peer];
   const ranges = isRelay ? [] : behind.flatMap((each) => shownOf(forwarding, each));
@@ -167,8 +167,8 @@ function peerValue(
 }
 
 /** VXLAN is not dialled: each side sends to the other’s port (RFC 7348 4.1). */
-function isVxlan({ way, tunnel }: Connection): boolean {
-  return way === 'tunnels' && tunnel === 'vxlan';
+function isVxlan({ method, tunnel }: Connection): boolean {
+  return method === 'tunnels' && tunnel === 'vxlan';
 }
 
 /** Who dials: by what is said of the two, else as the tunnel came up; undefined where either may. */
@@ -187,20 +187,20 @@ function shownOf(forwarding: Forwarding, member: Member): string[] {
 function sizeValue(forwarding: Forwarding, connection: Connection, { clusterId }: Member, room: number): Value {
   const cluster = byId(forwarding.parts.clusters, clusterId);
   const segment = segmentSize(room, cluster?.family === 'ipv6' ? 6 : 4).value;
-  const what = connection.way === 'relays' ? 'between relays' : 'inside the tunnels';
+  const what = connection.method === 'relays' ? 'between relays' : 'inside the tunnels';
   return {
     label: 'Packets',
     value: `up to ${sayNumber(room)} bytes ${what}, TCP segments up to ${sayNumber(segment)}`,
   };
 }
 
-function stationOf({ way }: Connection): string {
-  return way === 'relays' ? 'relay' : 'gateway';
+function stationOf({ method }: Connection): string {
+  return method === 'relays' ? 'relay' : 'gateway';
 }
 
-function wayWords({ way, tunnel, shape }: Connection): string {
-  if (way === 'flat') return 'flat';
-  return way === 'relays' ? `relays, ${shape}` : `tunnels by ${tunnel}, ${shape}`;
+function wayWords({ method, tunnel, shape }: Connection): string {
+  if (method === 'flat') return 'flat';
+  return method === 'relays' ? `relays, ${shape}` : `tunnels by ${tunnel}, ${shape}`;
 }
 
 function sayOpening({ protocol, port }: ReturnType<typeof openingsOf>[number]): string {

@@ -17,7 +17,7 @@ const firstKinds: readonly Kind[] = [
   'clusters',
   'nodePools',
   'allocations',
-  'runs',
+  'reservations',
   'rebuilds',
   'prefixSets',
   'routeTables',

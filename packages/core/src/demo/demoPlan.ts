@@ -1,4 +1,4 @@
-import { controlPlaneRun, placeRun, propose } from '../allocation/index.js';
+import { controlPlaneReservation, placeReservation, propose } from '../allocation/index.js';
 import { addOperation, applyOperations, emptyPlan } from '../plan/index.js';
 import type { Operation, Plan, Subnet } from '../plan/index.js';
 import { adds, demoId } from './adds.js';
@@ -19,7 +19,7 @@ export function demoPlan(): Plan {
       name: 'Skerry Line',
       note: 'Invented island ferry operator: two clouds, a data centre and the piers.',
       horizonMonths: 36,
-      expectsJoins: true,
+      expectsMergers: true,
       currency: 'crowns',
     }),
     [...groundOperations(), ...clusterOperations(), ...typedRanges()],
@@ -150,7 +150,7 @@ function groundOperations(): Operation[] {
         priceNatGb: 0.04,
         priceAddress: 3.6,
         priceZoneGb: 0.01,
-        priceOutGb: 0.08,
+        priceEgressGb: 0.08,
       },
       {
         name: 'Orrery',
@@ -175,7 +175,7 @@ function groundOperations(): Operation[] {
         priceNatGb: 0.05,
         priceAddress: 2.9,
         priceZoneGb: 0.01,
-        priceOutGb: 0.11,
+        priceEgressGb: 0.11,
       },
       {
         name: 'Basalt',
@@ -260,21 +260,21 @@ function groundOperations(): Operation[] {
       },
     ]),
     ...adds('networks', [
-      { name: 'booking', note: 'Booking on Halden, north and south', egress: 'nat per zone' },
-      { name: 'models', note: 'Tide and weather models on Orrery', egress: 'hub' },
+      { name: 'booking', note: 'Booking on Halden, north and south', internetEgress: 'nat per zone' },
+      { name: 'models', note: 'Tide and weather models on Orrery', internetEgress: 'hub' },
       {
         name: 'basalt-lan',
         note: 'Data centre, with a firewall of its own',
-        egress: 'hub',
+        internetEgress: 'hub',
         timeServers: ['10.40.0.23'],
       },
-      { name: 'piers', note: 'All piers, over the radio ring', egress: 'hub' },
-      { name: 'head-office', note: 'Head office', egress: 'hub' },
+      { name: 'piers', note: 'All piers, over the radio ring', internetEgress: 'hub' },
+      { name: 'head-office', note: 'Head office', internetEgress: 'hub' },
       { name: 'coaches', note: 'Acquired coach company, not joined yet' },
       { name: 'tide-lab', note: 'University lab that reads the tide models' },
       { name: 'coast-radar', note: 'Radar posts of the coast guard' },
       { name: 'clearing', note: 'Clearing house for ticket payments' },
-      { name: 'hub', note: 'Firewall and shared services for the networks on the transit hub', egress: 'hub' },
+      { name: 'hub', note: 'Firewall and shared services for the networks on the transit hub', internetEgress: 'hub' },
     ]),
     ...adds('blocks', [
       { networkId: network.models, prefix: '10.28.0.0/16', note: 'Cut from the backbone' },
@@ -288,14 +288,14 @@ function groundOperations(): Operation[] {
         ...subnet('models-bastion', network.models, site.orreryEast, 'other', '10.28.255.64/27'),
         delegatedTo: 'bastion',
         isPublic: true,
-        wayOut: 'direct',
+        internetEgress: 'direct',
         routeTableId: demoId('routeTables', 1),
       },
       {
         ...subnet('booking-entry-n1', network.booking, site.haldenNorth, 'entry', '10.31.0.0/26'),
         zone: 'n1',
         isPublic: true,
-        wayOut: 'direct',
+        internetEgress: 'direct',
         routeTableId: demoId('routeTables', 2),
       },
       { ...subnet('booking-endpoints', network.booking, site.haldenNorth, 'endpoint', '10.31.0.64/26'), zone: 'n2' },
@@ -327,15 +327,15 @@ function groundOperations(): Operation[] {
         networkId: network.clearing,
         // The default is a slip: it draws the head office's traffic past the hub's firewall.
         advertises: ['172.28.4.0/22', '0.0.0.0/0'],
-        learns: 'listed',
-        learnsFromIds: [network.office],
+        accepts: 'listed',
+        acceptsFromIds: [network.office],
       },
       { linkId: link.hub, networkId: network.hub, advertises: ['10.31.255.0/24', '0.0.0.0/0'] },
       {
         linkId: link.hub,
         networkId: network.office,
-        learns: 'listed',
-        learnsFromIds: [network.booking, network.models, network.basalt, network.piers],
+        accepts: 'listed',
+        acceptsFromIds: [network.booking, network.models, network.basalt, network.piers],
       },
     ]),
     ...adds('pools', [
@@ -388,7 +388,7 @@ function clusterOperations(): Operation[] {
       services: 400,
       shapeId: demoId('shapes', 1),
       podNeeds: ['reachable', 'source kept'],
-      podWishes: ['network policy'],
+      podPreferences: ['network policy'],
       isBuilt: true,
       growth: 'compound',
       nodePortServices: 20,
@@ -397,7 +397,7 @@ function clusterOperations(): Operation[] {
       hasPublicBalancers: true,
       natAddresses: 3,
       zoneGb: 40,
-      outGb: 25,
+      egressGb: 25,
     },
     {
       ...common,
@@ -413,7 +413,7 @@ function clusterOperations(): Operation[] {
       balancerServices: 8,
       natAddresses: 1,
       zoneGb: 40,
-      outGb: 25,
+      egressGb: 25,
     },
     {
       ...common,
@@ -449,7 +449,7 @@ function clusterOperations(): Operation[] {
       growth: 'steps',
       growthSteps: ['6=90', '18=140'],
       natAddresses: 2,
-      outGb: 60,
+      egressGb: 60,
     },
     {
       ...common,
@@ -525,13 +525,13 @@ function clusterOperations(): Operation[] {
         namePattern: '{site}',
         networkId: network.piers,
         shapeId: demoId('shapes', 8),
-        fixes: ['podMode=overlay', 'family=ipv4', 'surgePercent=20', 'podsPerNode=30'],
+        sets: ['podMode=overlay', 'family=ipv4', 'surgePercent=20', 'podsPerNode=30'],
       },
       {
         name: 'ticket kiosk',
         basedOnId: demoId('templates', 1),
         namePattern: 'kiosk-{site}',
-        fixes: ['nodesNow=3', 'nodesHorizon=6', 'services=40', 'entryAddresses=2'],
+        sets: ['nodesNow=3', 'nodesHorizon=6', 'services=40', 'entryAddresses=2'],
         poolIds: [],
       },
     ]),
@@ -566,10 +566,10 @@ function clusterOperations(): Operation[] {
 function runOperations(plan: Plan): Operation[] {
   const [clusterId] = plan.clusters.flatMap(({ id, name }) => (name === 'harbour-ops' ? [id] : []));
   if (clusterId === undefined) return [];
-  const place = placeRun(plan, clusterId, controlPlaneRun(3).value);
+  const place = placeReservation(plan, clusterId, controlPlaneReservation(3).value);
   if (!place.ok) throw new Error(`demo: ${place.reason}`);
-  return adds('runs', [
-    { name: 'harbour-ops control plane', clusterId, first: place.first, count: controlPlaneRun(3).value },
+  return adds('reservations', [
+    { name: 'harbour-ops control plane', clusterId, first: place.first, count: controlPlaneReservation(3).value },
   ]);
 }
 
@@ -585,34 +585,34 @@ function typedRanges(): Operation[] {
   ];
   return adds('allocations', [
     // Lies in what the pier radios use, and the hub joins the two.
-    { clusterId: bookingNorth, purpose: 'node', zone: 'n1', prefix: '10.23.96.0/25', isFixed: true },
+    { clusterId: bookingNorth, purpose: 'node', zone: 'n1', prefix: '10.23.96.0/25', isPinned: true },
     // A default that nobody questioned: it hides ferry control from the cluster that steers the harbour.
-    { clusterId: harbour, purpose: 'service', zone: '', prefix: '10.96.0.0/12', isFixed: false },
+    { clusterId: harbour, purpose: 'service', zone: '', prefix: '10.96.0.0/12', isPinned: false },
     // Enough for today's 60 nodes, not for 180.
-    { clusterId: tide, purpose: 'pod', zone: '', prefix: '10.28.0.0/19', isFixed: false },
+    { clusterId: tide, purpose: 'pod', zone: '', prefix: '10.28.0.0/19', isPinned: false },
     // Clear until the coach company is joined.
-    { clusterId: shared, purpose: 'pod', zone: '', prefix: '10.41.128.0/17', isFixed: false },
+    { clusterId: shared, purpose: 'pod', zone: '', prefix: '10.41.128.0/17', isPinned: false },
     // From the coach company: the usual defaults, one of which the harbour took too.
     {
       clusterId: demoId('clusters', 8 + pierNames.length),
       purpose: 'node',
       zone: '',
       prefix: '172.21.4.0/26',
-      isFixed: true,
+      isPinned: true,
     },
     {
       clusterId: demoId('clusters', 8 + pierNames.length),
       purpose: 'pod',
       zone: '',
       prefix: '10.244.0.0/20',
-      isFixed: true,
+      isPinned: true,
     },
     {
       clusterId: demoId('clusters', 8 + pierNames.length),
       purpose: 'service',
       zone: '',
       prefix: '10.96.0.0/20',
-      isFixed: true,
+      isPinned: true,
     },
   ]);
 }

@@ -56,7 +56,7 @@ export function edgeSubnets(): Fields<'subnets'>[] {
       prefix: `10.31.1.${at * 16}/28`,
       delegatedTo: 'nat',
       isPublic: true,
-      wayOut: 'direct',
+      internetEgress: 'direct',
       routeTableId: table.bookingPublic,
     })),
     {
@@ -67,7 +67,7 @@ export function edgeSubnets(): Fields<'subnets'>[] {
       prefix: '10.31.255.0/27',
       delegatedTo: 'firewall',
       isPublic: true,
-      wayOut: 'direct',
+      internetEgress: 'direct',
       routeTableId: table.hubWall,
     },
     {
@@ -76,7 +76,7 @@ export function edgeSubnets(): Fields<'subnets'>[] {
       siteId: site.orreryEast,
       purpose: 'endpoint',
       prefix: '10.31.255.32/27',
-      wayOut: 'none',
+      internetEgress: 'none',
     },
     {
       name: 'basalt-edge',
@@ -86,7 +86,7 @@ export function edgeSubnets(): Fields<'subnets'>[] {
       prefix: '10.43.255.0/28',
       delegatedTo: 'firewall',
       isPublic: true,
-      wayOut: 'direct',
+      internetEgress: 'direct',
       routeTableId: table.basaltEdge,
     },
     {

@@ -335,7 +335,7 @@ function routes(): Operation[] {
   const models = {
     clusterId: cluster.tide,
     namespace: 'models',
-    form: 'HTTPRoute' as const,
+    objectKind: 'HTTPRoute' as const,
     gatewayId: demoId('gateways', 1),
     hosts: ['tide.models.skerryline.example'],
   };
@@ -370,7 +370,7 @@ function routes(): Operation[] {
         hosts: ['tickets.skerryline.example'],
         path: '/basket',
         backends: ['basket 80'],
-        perMinute: 120,
+        rateLimitPerMinute: 120,
       },
       {
         ...shop,

@@ -53,7 +53,7 @@ function workloads(): Operation[] {
       {
         ...shared,
         name: 'ledger',
-        form: 'StatefulSet',
+        objectKind: 'StatefulSet',
         labels: ['app=ledger'],
         serviceMs: 30,
         concurrency: 8,
@@ -111,10 +111,10 @@ function openings(plan: Plan): Operation[] {
 
 function connections(): Operation[] {
   return adds('connections', [
-    { name: 'booking', way: 'flat', note: 'North and south sell the same seats' },
+    { name: 'booking', method: 'flat', note: 'North and south sell the same seats' },
     {
       name: 'tides',
-      way: 'tunnels',
+      method: 'tunnels',
       tunnel: 'wireguard',
       rendezvous: '10.43.255.6',
       keyReference: 'keys/connections/tides',
@@ -124,7 +124,7 @@ function connections(): Operation[] {
     },
     {
       name: 'piers',
-      way: 'relays',
+      method: 'relays',
       shape: 'hub',
       keyReference: 'keys/connections/piers',
       probeSeconds: 5,
@@ -134,7 +134,7 @@ function connections(): Operation[] {
     },
     {
       name: 'coaches',
-      way: 'tunnels',
+      method: 'tunnels',
       tunnel: 'esp-gcm-nat',
       keyReference: 'keys/connections/coaches',
       isPlanned: true,
@@ -241,8 +241,8 @@ function exports(): Operation[] {
   return adds('serviceExports', [
     { memberId: north, namespace: 'shop', name: 'basket', weight: 3, createdOn: '2026-02-01' },
     { memberId: south, namespace: 'shop', name: 'basket', weight: 1, createdOn: '2026-05-12' },
-    { memberId: north, namespace: 'shop', name: 'seat-search', mostMs: 20, createdOn: '2026-02-01' },
-    { memberId: tide, namespace: 'models', name: 'tide', mostMs: 30, createdOn: '2026-06-03' },
+    { memberId: north, namespace: 'shop', name: 'seat-search', maxRoundTripMs: 20, createdOn: '2026-02-01' },
+    { memberId: tide, namespace: 'models', name: 'tide', maxRoundTripMs: 30, createdOn: '2026-06-03' },
     { memberId: harbour, namespace: 'ops', name: 'tide-gate', usedByIds: [cluster.tide], createdOn: '2026-06-03' },
     { memberId: harbour, namespace: 'ops', name: 'berth-board', createdOn: '2026-06-03' },
     { memberId: shared, namespace: 'tills', name: 'prices', createdOn: '2026-04-20' },

@@ -13,7 +13,7 @@ const zone = Object.fromEntries(
 
 /**
  * The names of the demo: skerryline.example and its private twin, bases of clusters, zones of the coach company. Honest mistakes: the twin is
- * not attached to the hub, an alias leads to a load balancer that is gone, two record keepers share one mark, a certificate misses a host,
+ * not attached to the hub, an alias leads to a load balancer that is gone, two record controllers share one mark, a certificate misses a host,
  * and the tickets may be remembered for a day though they are to move within ten minutes.
  */
 export function namesOperations(): Operation[] {
@@ -29,7 +29,7 @@ function zones(): Operation[] {
       side: 'public',
       nameServers: ['ns1.skerryline.example', 'ns2.skerryline.example'],
       serial: 2_026_112,
-      cutOverAim: 600,
+      cutOverTarget: 600,
       minimum: 300,
     },
     {
@@ -124,7 +124,7 @@ function records(): Operation[] {
 
 function paths(): Operation[] {
   return [
-    ...adds('keepers', [
+    ...adds('recordControllers', [
       {
         name: 'booking-names',
         clusterId: cluster.booking,
@@ -151,7 +151,7 @@ function paths(): Operation[] {
       { name: 'models-out', networkId: network.models, addresses: ['10.28.255.41'], role: 'outbound' },
       { name: 'booking-out', networkId: network.booking, addresses: ['10.31.0.70'], role: 'outbound' },
     ]),
-    ...adds('forwards', [
+    ...adds('forwardingRules', [
       {
         name: 'models to the hall',
         domain: 'harbour.skerryline.example',

@@ -41,7 +41,7 @@ describe('with attachments', () => {
     [
       attachment('hub', 'c', { advertises: ['10.1.0.0/16', '10.4.0.0/16'] }),
       attachment('far', 'd', { advertises: ['10.4.0.0/16', '10.5.0.0/16'] }),
-      attachment('hub', 'b', { learns: 'listed', learnsFromIds: ['a'] }),
+      attachment('hub', 'b', { accepts: 'listed', acceptsFromIds: ['a'] }),
     ],
   );
 

@@ -112,8 +112,8 @@ export class Domains {
   /** Whether a network on a link takes the routes that another one on it advertises. */
   learns(link: Link, networkId: string, fromId: string): boolean {
     const attachment = this.attachmentOf.get(`${link.id} ${networkId}`);
-    if (attachment === undefined || attachment.learns === 'all') return true;
-    return attachment.learns === 'listed' && attachment.learnsFromIds.includes(fromId);
+    if (attachment === undefined || attachment.accepts === 'all') return true;
+    return attachment.accepts === 'listed' && attachment.acceptsFromIds.includes(fromId);
   }
 
   /** Whether two networks on a link are joined by it only later: the link is planned, or the attachment of one. */

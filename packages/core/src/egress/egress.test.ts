@@ -16,10 +16,10 @@ const all = (plan: Plan, of: ReturnType<typeof proposeEgress>) =>
   );
 const verdict = (plan: Plan, from: string, to: string) =>
   trace(Forwarding.of(plan), expectGood(readQuestion(plan, from, to, 576))).verdict;
-const world = (egress: Network['egress'], fields: Partial<Cluster> = {}, zones = ['a', 'b']) =>
+const world = (internetEgress: Network['internetEgress'], fields: Partial<Cluster> = {}, zones = ['a', 'b']) =>
   applied(ground(1), [
     setOperation('sites', testId('sites', 1), { zones }),
-    setOperation('networks', testId('networks', 1), { egress }),
+    setOperation('networks', testId('networks', 1), { internetEgress }),
     ...add('pools', pool('all', '10.0.0.0/8')),
     ...add('clusters', cluster('c', fields)),
     ...add(
@@ -226,7 +226,7 @@ test('a spoke that left by NAT, in tables of zones and of subnets typed by hand,
         purpose: 'other',
         prefix: '10.1.2.0/28',
         isPublic: true,
-        wayOut: 'direct',
+        internetEgress: 'direct',
         routeTableId: testId('routeTables', 4),
       },
     ),
@@ -241,7 +241,7 @@ test('a spoke that left by NAT, in tables of zones and of subnets typed by hand,
   ]);
   const nodes = ['node of c, zone a', 'node of c, zone b', '10.1.9.9 in n1'];
   // With the network said to leave by a hub, each of the three tables past it is told.
-  const said = applied(plan, [setOperation('networks', testId('networks', 1), { egress: 'hub' })]);
+  const said = applied(plan, [setOperation('networks', testId('networks', 1), { internetEgress: 'hub' })]);
   expect(open(said).filter((code) => code === 'route.past-firewall').length).toBeGreaterThanOrEqual(2);
   const hub = hubAndSpoke(plan, {
     networkId: '',
@@ -267,7 +267,7 @@ test('a hub that stands, with its firewall and a bastion, is taken as it is: not
         purpose: 'other',
         prefix: '10.3.0.0/28',
         isPublic: true,
-        wayOut: 'direct',
+        internetEgress: 'direct',
       },
       {
         name: 'desk',
@@ -317,7 +317,7 @@ test('a firewall that stands in a subnet with a table that leads nowhere is led 
       purpose: 'other',
       prefix: '10.3.0.0/28',
       isPublic: true,
-      wayOut: 'direct',
+      internetEgress: 'direct',
       routeTableId: testId('routeTables', 1),
     }),
     ...add('firewalls', { name: 'wall', subnetId: testId('subnets', 1) }),

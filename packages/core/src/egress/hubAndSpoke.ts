@@ -37,7 +37,8 @@ export function hubAndSpoke(plan: Plan, { networkId, name, siteId, spokeIds }: H
   const spokes = spokeIds.flatMap((id) => byId(plan.networks, id) ?? []).filter(({ id }) => id !== networkId);
   const names = spokes.map((spoke) => spoke.name).join(', ');
   const network =
-    standing ?? withFallbacks('networks', { id: newId(), name, egress: 'hub', note: `Hub of ${names}`.slice(0, 500) });
+    standing ??
+    withFallbacks('networks', { id: newId(), name, internetEgress: 'hub', note: `Hub of ${names}`.slice(0, 500) });
   const intent = `hub ${network.name}`;
   const made =
     standing === undefined
@@ -46,7 +47,8 @@ export function hubAndSpoke(plan: Plan, { networkId, name, siteId, spokeIds }: H
   let firewallId: string | undefined;
   maker.group(made, () => {
     if (standing === undefined) maker.add(addOperation('networks', network));
-    else if (standing.egress !== 'hub') maker.add(setOperation('networks', standing.id, { egress: 'hub' }));
+    else if (standing.internetEgress !== 'hub')
+      maker.add(setOperation('networks', standing.id, { internetEgress: 'hub' }));
     firewallId = firewallOf(maker, network, siteId, intent);
     if (firewallId === undefined) return;
     if (standing === undefined) sharedParts(maker, network, siteId, intent);
@@ -176,9 +178,9 @@ function attach(
           { routeTableId: mainId, prefix, nextHop: 'firewall', firewallId, intent },
           (each) => each.routeTableId === mainId && each.prefix === prefix,
         );
-      if (spoke.egress !== 'hub') maker.add(setOperation('networks', spoke.id, { egress: 'hub' }));
+      if (spoke.internetEgress !== 'hub') maker.add(setOperation('networks', spoke.id, { internetEgress: 'hub' }));
       // Spokes take routes from the hub only: what they say to one another passes the firewall.
-      attachment(maker, linkId, spoke.id, () => ({ learns: 'listed', learnsFromIds: [network.id] }));
+      attachment(maker, linkId, spoke.id, () => ({ accepts: 'listed', acceptsFromIds: [network.id] }));
       leadOut(
         maker,
         spoke,
@@ -250,7 +252,7 @@ function plainSubnet(
     maker.notes.push(sayProposed('egress.no-room', { network: of.name, length }));
     return undefined;
   }
-  const subnet = withFallbacks('subnets', { id: newId(), prefix, wayOut: 'hub', ...of });
+  const subnet = withFallbacks('subnets', { id: newId(), prefix, internetEgress: 'hub', ...of });
   maker.add(addOperation('subnets', subnet));
   return subnet;
 }

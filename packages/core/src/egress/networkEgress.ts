@@ -10,7 +10,7 @@ const EDGE_LENGTH = 28;
 /** Tables, routes and devices that the egress of each network asks for. */
 export function proposeNetworkEgress(maker: ProposalMaker): void {
   for (const network of maker.plan.networks) {
-    switch (network.egress) {
+    switch (network.internetEgress) {
       case 'nat per zone':
         for (const zone of zonesOf(maker.plan, network)) {
           natFor(maker, network, zone, zone.zone);
@@ -122,7 +122,7 @@ export function edgeSubnet(
         prefix,
         delegatedTo,
         isPublic: true,
-        wayOut: 'direct',
+        internetEgress: 'direct',
         routeTableId,
       }),
     ),
@@ -201,7 +201,7 @@ function machineTables({ subnets, routeTables, firewalls, natDevices }: Plan, ne
     (table) =>
       table.networkId === networkId &&
       !own.some((subnet) => isEdge(subnet) && uses(subnet, table)) &&
-      (table.isMain || own.some((subnet) => subnet.wayOut !== 'none' && uses(subnet, table))),
+      (table.isMain || own.some((subnet) => subnet.internetEgress !== 'none' && uses(subnet, table))),
   );
 }
 
@@ -237,10 +237,10 @@ function overHub(maker: ProposalMaker, network: Network): void {
 /** Lets a network take the routes of the hub's network over a link, where its attachment does not. */
 function acceptFrom(maker: ProposalMaker, network: Network, link: Link, hubId: string): void {
   const own = maker.plan.attachments.find(({ linkId, networkId }) => linkId === link.id && networkId === network.id);
-  if (own === undefined || own.learns === 'all' || (own.learns === 'listed' && own.learnsFromIds.includes(hubId)))
+  if (own === undefined || own.accepts === 'all' || (own.accepts === 'listed' && own.acceptsFromIds.includes(hubId)))
     return;
-  const learnsFromIds = own.learns === 'listed' ? [...own.learnsFromIds, hubId] : [hubId];
-  maker.add(setOperation('attachments', own.id, { learns: 'listed', learnsFromIds }));
+  const acceptsFromIds = own.accepts === 'listed' ? [...own.acceptsFromIds, hubId] : [hubId];
+  maker.add(setOperation('attachments', own.id, { accepts: 'listed', acceptsFromIds }));
 }
 
 /** The network on a link that others leave through: one with a firewall that advertises a default, else the first with a firewall. */

@@ -180,10 +180,10 @@ const parts = {
   'connection.too-few': () => 'A connection joins two or more clusters. Choose another one.',
   'connection.overlay': ({ clusters }: { readonly clusters: readonly string[] }) =>
     `Pods of ${sayNames(clusters)} are in an overlay: no network knows them. Flat takes routed or native pods.`,
-  'connection.fixed': ({ clash, fixed }: { readonly clash: string; readonly fixed: number }) =>
+  'connection.pinned': ({ clash, pinned }: { readonly clash: string; readonly pinned: number }) =>
     [
       `${clash} overlap,`,
-      `and ${fixed === 1 ? 'one of the ranges that would have to move is' : `${fixed} of those that would have to move are`} fixed or of a built cluster:`,
+      `and ${pinned === 1 ? 'one of the ranges that would have to move is' : `${pinned} of those that would have to move are`} pinned or of a built cluster:`,
       'a rebuild.',
     ].join(' '),
   'connection.no-room': () => 'No pool has room for the ranges that would have to move.',
@@ -237,9 +237,9 @@ const refusals = {
     message: `The route ${route} sends ${host}${path} to ${backends.join(', ') || 'no service'} already.`,
     fix: 'Enter another host name or path, or change that route.',
   }),
-  'expose.run': ({ cluster }: { readonly cluster: string }): Refusal => ({
+  'expose.reservation': ({ cluster }: { readonly cluster: string }): Refusal => ({
     message: `${cluster} has no addresses kept for its control plane.`,
-    fix: 'Add an address run for its nodes at Demand.',
+    fix: 'Reserve addresses for its nodes at Demand.',
   }),
   'expose.name': ({ balancer }: { readonly balancer: string }): Refusal => ({
     message: `A load balancer is called ${balancer} already.`,

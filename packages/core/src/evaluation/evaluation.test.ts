@@ -107,7 +107,7 @@ test('ground, settings and pools edits on the demo are followed too', () => {
   const edits: Operation[][] = [
     [setOperation('links', link?.id ?? '', { isPlanned: false })],
     [{ op: 'set', kind: 'settings', fields: { horizonMonths: 12 } }],
-    [{ op: 'set', kind: 'settings', fields: { expectsJoins: false } }],
+    [{ op: 'set', kind: 'settings', fields: { expectsMergers: false } }],
     [setOperation('pools', plan.pools[0]?.id ?? '', { prefix: '10.16.0.0/13' })],
     [setOperation('profiles', plan.profiles[0]?.id ?? '', { reservedFirst: 9 })],
   ];
@@ -219,7 +219,7 @@ test('a longer horizon finds what a fresh evaluation finds', () => {
       nodesNow: 20,
       nodesMax: 20,
       nodesHorizon: 20,
-      attachmentSubnetIds: [testId('subnets', 1)],
+      additionalInterfaceSubnetIds: [testId('subnets', 1)],
     }),
   ]);
   const codes = (evaluation: Evaluation) => evaluation.findings().map(({ code }) => code);

@@ -45,7 +45,7 @@ test('verdicts, runs, plans of links and findings are said', () => {
   const clusters = printed.sites.flatMap((site) => site.clusters);
   const verdicts = new Set(clusters.flatMap(({ ranges }) => ranges.map(({ verdict }) => verdict)));
   expect([...verdicts].sort()).toEqual(['clear', 'conflict', 'missing', 'planned conflict', 'shadowed', 'too small']);
-  expect(clusters.find(({ name }) => name === 'harbour-ops')?.runs).toMatchObject([{ count: 5 }]);
+  expect(clusters.find(({ name }) => name === 'harbour-ops')?.reservations).toMatchObject([{ count: 5 }]);
   expect(printed.networks.find(({ name }) => name === 'coaches')?.links).toEqual([
     'peering coach-join (planned): basalt-lan',
   ]);

@@ -49,7 +49,7 @@ export interface PrintedCluster {
   readonly nodes: string;
   readonly isBuilt: boolean;
   readonly ranges: readonly PrintedRange[];
-  readonly runs: readonly { readonly name: string; readonly first: string; readonly count: number }[];
+  readonly reservations: readonly { readonly name: string; readonly first: string; readonly count: number }[];
 }
 
 /** One network with what it is made of and joined by. */
@@ -62,7 +62,7 @@ export interface PrintedNetwork {
     readonly prefix: string;
     readonly use: string;
     readonly place: string;
-    readonly wayOut: string;
+    readonly internetEgress: string;
     readonly routeTable: string;
   }[];
   readonly links: readonly string[];
@@ -193,7 +193,7 @@ function printedCluster(evaluation: Evaluation, result: ClusterResult): PrintedC
     nodes: `${sizing.growth.nodesNow} now, ${sizing.growth.nodesHorizon} at the horizon`,
     isBuilt: cluster.isBuilt,
     ranges: [...held, ...missing],
-    runs: evaluation.plan.runs
+    reservations: evaluation.plan.reservations
       .filter(({ clusterId }) => clusterId === cluster.id)
       .map(({ name, first, count }) => ({ name, first, count })),
   };
@@ -211,7 +211,7 @@ function printedNetwork({ plan }: Evaluation, id: string, name: string, note: st
         prefix: subnet.prefix,
         use: `${subnet.isPublic ? 'public' : 'private'}, ${subnet.delegatedTo === '' ? subnet.purpose : subnet.delegatedTo}`,
         place: [byId(plan.sites, subnet.siteId)?.name ?? '', subnet.zone].filter((part) => part !== '').join(', '),
-        wayOut: subnet.wayOut,
+        internetEgress: subnet.internetEgress,
         routeTable: byId(plan.routeTables, subnet.routeTableId ?? '')?.name ?? '',
       })),
     links: plan.links

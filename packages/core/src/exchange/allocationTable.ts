@@ -27,7 +27,7 @@ export function allocationTableCsv(evaluation: Evaluation): string {
               ? `2^${addressBits(range.family) - range.length}`
               : prefixSize(range).toString(),
           needed: need === undefined ? 'none' : `/${need.length.value}`,
-          fixed: allocation.isFixed ? 'yes' : 'no',
+          pinned: allocation.isPinned ? 'yes' : 'no',
           verdict: worstVerdict(evaluation.verdictsOf(allocation.id)),
         };
       }),
@@ -39,7 +39,7 @@ export function allocationTableCsv(evaluation: Evaluation): string {
         prefix: '',
         addresses: '',
         needed: `/${need.length.value}`,
-        fixed: 'no',
+        pinned: 'no',
         verdict: 'missing',
       })),
     ];
@@ -55,7 +55,7 @@ export function allocationTableCsv(evaluation: Evaluation): string {
     'prefix',
     'addresses',
     'needed',
-    'fixed',
+    'pinned',
     'verdict',
   ];
   return rowsAsCsv(columns, rows);

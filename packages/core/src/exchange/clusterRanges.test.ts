@@ -9,7 +9,7 @@ import { importRows } from './index.js';
 const start = (): Plan =>
   (['lan', 'zonal', 'regional'] as const).reduce(
     (plan, name) => applied(plan, starterOperations(plan, name).operations),
-    emptyPlan({ name: 'list', expectsJoins: false }),
+    emptyPlan({ name: 'list', expectsMergers: false }),
   );
 const take = (text: string, plan = start()) => {
   const preview = importRows(plan, 'clusters', text, { make: {} });
@@ -177,7 +177,7 @@ test('of two headings for one field the plain one counts, and the other is asked
 });
 
 test('in an empty plan sites bring usual profiles with them, each once', () => {
-  const empty = emptyPlan({ name: 'list', expectsJoins: false });
+  const empty = emptyPlan({ name: 'list', expectsMergers: false });
   const { after, preview } = take(usual, empty);
   expect(preview.problems).toEqual([]);
   expect(after.profiles.map(({ name }) => name)).toEqual(['Regional subnets', 'Plain LAN']);

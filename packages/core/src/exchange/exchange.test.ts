@@ -1,5 +1,7 @@
 import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { brotliDecompressSync } from 'node:zlib';
 import { Ajv2020 } from 'ajv/dist/2020.js';
 import fc from 'fast-check';
 import Papa from 'papaparse';
@@ -274,7 +276,7 @@ describe('older plan files', () => {
   const newInVersion3 = {
     templateId: null,
     encryption: 'none',
-    podWishes: [],
+    podPreferences: [],
     controlPlane: 'hosted',
     controlNodes: 3,
     controlShapeId: null,
@@ -290,7 +292,7 @@ describe('older plan files', () => {
     natAddresses: 0,
     snatPorts: 1024,
     zoneGb: 0,
-    outGb: 0,
+    egressGb: 0,
     bastionId: null,
     baseDomain: '',
   };
@@ -307,7 +309,7 @@ describe('older plan files', () => {
     'prefix',
     'delegatedTo',
     'isPublic',
-    'wayOut',
+    'internetEgress',
   ];
   const version4 = {
     ...Object.fromEntries(inVersion4.map((key) => [key, now[key]])),
@@ -349,6 +351,81 @@ describe('older plan files', () => {
     expect(read.plan.routes).toEqual([]);
   });
 
+  describe('a file that version 13 wrote of a plan with every kind', () => {
+    const text = brotliDecompressSync(readFileSync(join(__dirname, '../../test/files/plan-13.json.br'))).toString();
+    type Row = Readonly<Record<string, unknown>>;
+    const old = JSON.parse(text) as Readonly<Record<string, readonly Row[]>> & { readonly settings: Row };
+    /** Each value, under whatever name. */
+    const values = (row: object) =>
+      Object.values(row)
+        .map((value) => JSON.stringify(value))
+        .sort();
+
+    test('reads under the names of today, with every value of it', () => {
+      const read = readPlanFile(text);
+      expect(read.ok ? [] : read.problems).toEqual([]);
+      if (!read.ok) return;
+      const now = read.plan;
+      const renamed: Readonly<Partial<Record<Kind, string>>> = {
+        reservations: 'runs',
+        recordControllers: 'keepers',
+        forwardingRules: 'forwards',
+      };
+      for (const kind of kinds) {
+        const rows = old[renamed[kind] ?? kind] ?? [];
+        expect([kind, rows.length > 0]).toEqual([kind, true]);
+        expect([kind, (now[kind] as readonly object[]).map(values)]).toEqual([kind, rows.map(values)]);
+      }
+      expect(values(now.settings)).toEqual(values(old.settings));
+      // As edited before it was written: the value of each by the name that it had.
+      expect(now.allocations.map(({ isPinned }) => isPinned)).toEqual(old['allocations']?.map((row) => row['isFixed']));
+      expect(now.subnets.map(({ internetEgress }) => internetEgress)).toEqual(
+        old['subnets']?.map((row) => row['wayOut']),
+      );
+      expect(now.networks.map(({ internetEgress }) => internetEgress)).toEqual(
+        old['networks']?.map((row) => row['egress']),
+      );
+      expect(now.attachments.map(({ accepts, acceptsFromIds }) => [accepts, acceptsFromIds])).toEqual(
+        old['attachments']?.map((row) => [row['learns'], row['learnsFromIds']]),
+      );
+      expect(
+        now.connections.map(({ method, maxLinks, sessionHoldSeconds }) => [method, maxLinks, sessionHoldSeconds]),
+      ).toEqual(old['connections']?.map((row) => [row['way'], row['mostLinks'], row['keepsSeconds']]));
+      expect(
+        now.ingressRoutes.map((route) => [
+          route.objectKind,
+          route.rateLimitPerMinute,
+          route.rateLimitAlgorithm,
+          route.isDeprecatedVersion,
+          route.additionalParents,
+        ]),
+      ).toEqual(
+        old['ingressRoutes']?.map((row) =>
+          ['form', 'perMinute', 'limitBy', 'isOldForm', 'furtherParents'].map((field) => row[field]),
+        ),
+      );
+      expect(now.templates.map(({ sets }) => sets)).toEqual(old['templates']?.map((row) => row['fixes']));
+      expect(now.zones.map(({ cutOverTarget }) => cutOverTarget)).toEqual(
+        old['zones']?.map((row) => row['cutOverAim']),
+      );
+      expect(now.settings).toMatchObject({
+        expectsMergers: old.settings['expectsJoins'],
+        weightConnectionCost: old.settings['weightJoinCost'],
+        weightConnectionRanges: old.settings['weightJoinRanges'],
+        weightPreferences: old.settings['weightWishes'],
+      });
+    });
+
+    test('a field under both names is refused, and none is dropped', () => {
+      const [first, ...others] = old['allocations'] ?? [];
+      const both = { ...old, allocations: [{ ...first, isPinned: true }, ...others] };
+      expect(readPlanFile(JSON.stringify(both))).toMatchObject({
+        ok: false,
+        problems: [expect.objectContaining({ path: 'allocations[0].isFixed' }) as unknown],
+      });
+    });
+  });
+
   test('a file of version 6 reads with the usual values for what came with version 7', () => {
     const whole = JSON.parse(writePlanFile(plan, 'json')) as Record<string, unknown>;
     const isNew = (kind: Kind, field: string) => rulesOf(kind)[field]?.since === 7;
@@ -367,7 +444,12 @@ describe('older plan files', () => {
     expect(read.ok ? [] : read.problems).toEqual([]);
     if (!read.ok) return;
     expect([read.plan.balancers, read.plan.ingressRoutes, read.plan.networkPolicies]).toEqual([[], [], []]);
-    expect(read.plan.workloads[0]).toMatchObject({ concurrency: 1, serviceMs: null, form: 'Deployment', kept: '' });
+    expect(read.plan.workloads[0]).toMatchObject({
+      concurrency: 1,
+      serviceMs: null,
+      objectKind: 'Deployment',
+      preserved: '',
+    });
     expect(read.plan.profiles[0]).toMatchObject({ listenersPerBalancer: 50, balancerPlacement: [] });
     expect(read.plan.clusters.length).toBe(plan.clusters.length);
   });

@@ -4,7 +4,7 @@ import type { FieldRule, Kind } from '../plan/index.js';
 /** Name of the format, in every plan file. */
 export const PLAN_FILE_FORMAT = 'wide-lattice-plan';
 /** Version of the format this build reads and writes. */
-export const PLAN_FILE_VERSION = 13;
+export const PLAN_FILE_VERSION = 14;
 /** Most entities of one kind in a plan file. */
 export const MAX_ENTITIES = 50_000;
 

@@ -10,7 +10,7 @@ export function attachmentDeaf({
   networks,
 }: Pick<Plan, 'attachments' | 'links' | 'networks'>): Finding[] {
   return attachments
-    .filter(({ learns, learnsFromIds }) => learns === 'listed' && learnsFromIds.length === 0)
+    .filter(({ accepts, acceptsFromIds }) => accepts === 'listed' && acceptsFromIds.length === 0)
     .map((attachment) => {
       const link = byId(links, attachment.linkId)?.name ?? '';
       const network = byId(networks, attachment.networkId)?.name ?? '';

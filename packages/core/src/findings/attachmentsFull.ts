@@ -15,13 +15,13 @@ export function attachmentsFull(
 ): readonly Finding[] {
   const wanted = new Map<string, number>();
   for (const clusterId of new Set(
-    plan.nodePools.filter((pool) => pool.attachmentSubnetIds.length > 0).map((pool) => pool.clusterId),
+    plan.nodePools.filter((pool) => pool.additionalInterfaceSubnetIds.length > 0).map((pool) => pool.clusterId),
   )) {
     const sizing = demand.of(clusterId);
     if (sizing === undefined) continue;
     const counts = countsToHold(sizing);
-    sizing.groups.forEach(({ attachmentSubnetIds }, at) => {
-      for (const id of attachmentSubnetIds)
+    sizing.groups.forEach(({ additionalInterfaceSubnetIds }, at) => {
+      for (const id of additionalInterfaceSubnetIds)
         wanted.set(id, (wanted.get(id) ?? 0) + nodesInZone(sizing, counts, at, byId(plan.subnets, id)?.zone ?? ''));
     });
   }

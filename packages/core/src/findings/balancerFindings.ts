@@ -415,7 +415,7 @@ function placement(
 
 /** Routes that judge clients by their address, which does not come to them. */
 function sourceLost(route: IngressRoute, state: IngressState): Finding[] {
-  if (route.allowedSources.length === 0 && route.perMinute === null) return [];
+  if (route.allowedSources.length === 0 && route.rateLimitPerMinute === null) return [];
   const [controller] = state.controllersOf(route);
   const balancer = byId(state.parts.balancers, controller?.balancerId ?? '');
   if (controller === undefined || balancer === undefined || controller.tier === 'on a load balancer') return [];

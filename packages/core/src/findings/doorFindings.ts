@@ -94,7 +94,7 @@ function routeFindings(state: IngressState, route: IngressRoute): Finding[] {
   const cluster = byId(state.parts.clusters, route.clusterId);
   const rule = {
     cluster: cluster?.name ?? '',
-    form: route.form,
+    form: route.objectKind,
     route: `${route.namespace}/${route.name}`,
     rule: route.rule,
   };
@@ -116,7 +116,7 @@ function routeFindings(state: IngressState, route: IngressRoute): Finding[] {
       : parents.flatMap(({ gateway }) => certificates(state, route, gateway, tell))),
     ...frontCertificates(state, route, serving, tell),
     ...patterns(route, tell),
-    ...(route.isOldForm ? [tell('door.retired', 'warning', {})] : []),
+    ...(route.isDeprecatedVersion ? [tell('door.retired', 'warning', {})] : []),
   ];
 }
 
@@ -138,7 +138,7 @@ type Tell = <Code extends RuleCode>(
 function attachment(state: IngressState, route: IngressRoute, tell: Tell): Finding[] {
   const parents = state.parentsOf(route);
   const classes = state.classesOf(route);
-  if (route.form !== 'Ingress' && parents.length === 0) return [tell('door.unattached:no-gateway', 'error', {})];
+  if (route.objectKind !== 'Ingress' && parents.length === 0) return [tell('door.unattached:no-gateway', 'error', {})];
   if (state.controllersOf(route).length === 0) return [tell('door.class', 'error', { classes })];
   return parents
     .filter(({ gateway }) => !listenersOf(gateway).some((each) => state.attaches(route, gateway, each)))
@@ -154,18 +154,18 @@ function attachment(state: IngressState, route: IngressRoute, tell: Tell): Findi
 
 /** Routes of HTTP that share a host with one of gRPC at a listener: one of the two is not accepted. */
 function rivals(state: IngressState, route: IngressRoute, tell: Tell): Finding[] {
-  if (route.form !== 'GRPCRoute') return [];
+  if (route.objectKind !== 'GRPCRoute') return [];
   const told = new Set<string>();
   return state.parentsOf(route).flatMap(({ gateway }) =>
     listenersOf(gateway)
       .filter((listener) => state.attaches(route, gateway, listener))
       .flatMap((listener) =>
         state.rivalsOf(route, gateway, listener).flatMap((rival) => {
-          const label = `${rival.form} ${rival.namespace}/${rival.name}`;
+          const label = `${rival.objectKind} ${rival.namespace}/${rival.name}`;
           const at = `${gateway.namespace}/${gateway.name}`;
           if (told.has(`${at} ${label}`)) return [];
           told.add(`${at} ${label}`);
-          const own = `${route.form} ${route.namespace}/${route.name}`;
+          const own = `${route.objectKind} ${route.namespace}/${route.name}`;
           const older = isOlder(route, rival) ? own : isOlder(rival, route) ? label : undefined;
           const fact = { rival: label, listener: listener.name, gateway: at, accepted: older };
           return [tell('door.two-kinds', 'error', fact, `${gateway.id} ${label}`)];
@@ -275,7 +275,7 @@ function rivalListeners(state: IngressState, gateway: Gateway): Finding[] {
 
 /** A service of another namespace that no grant there lets the route name: the smallest grant is offered. */
 function ungranted(route: IngressRoute, service: ClusterService, tell: Tell): Finding {
-  const { form, namespace } = route;
+  const { objectKind, namespace } = route;
   const label = `${service.namespace}/${service.name}`;
   return tell(
     'door.grant',
@@ -283,7 +283,7 @@ function ungranted(route: IngressRoute, service: ClusterService, tell: Tell): Fi
     { service: label, namespace: service.namespace, status: unsentStatus(route) },
     `grant ${label}`,
     [
-      granting({ code: 'grant.service', form, namespace, service: label }, route, form, {
+      granting({ code: 'grant.service', form: objectKind, namespace, service: label }, route, objectKind, {
         kind: 'Service',
         namespace: service.namespace,
         name: service.name,
@@ -354,7 +354,7 @@ function frontCertificates(
 
 function unattached(
   state: IngressState,
-  { hosts, namespace, form }: IngressRoute,
+  { hosts, namespace, objectKind }: IngressRoute,
   listener: string,
   gateway: Gateway,
 ): Unattached {
@@ -362,12 +362,17 @@ function unattached(
   const own = listenersOf(gateway);
   const closed = own.filter((each) => cluster !== undefined && !takesRoutesOf(gateway, each, cluster, namespace));
   if (own.length > 0 && closed.length === own.length)
-    return closed.every(({ takesFrom }) => takesFrom === 'its namespace')
+    return closed.every(({ allowedRoutes }) => allowedRoutes === 'its namespace')
       ? { is: 'own namespace', namespace: gateway.namespace }
       : { is: 'namespaces', terms: gateway.namespaceTerms, namespace };
   if (listener !== '' && !own.some(({ name }) => name === listener)) return { is: 'no listener', listener };
-  if (own.length > 0 && !own.some((each) => (listener === '' || each.name === listener) && carries(each, form)))
-    return { is: 'protocol', listener, form, listeners: own.map(({ name, protocol }) => ({ name, protocol })) };
+  if (own.length > 0 && !own.some((each) => (listener === '' || each.name === listener) && carries(each, objectKind)))
+    return {
+      is: 'protocol',
+      listener,
+      form: objectKind,
+      listeners: own.map(({ name, protocol }) => ({ name, protocol })),
+    };
   const shared = own.some(
     ({ host }) => hosts.length === 0 || hosts.some((each) => coversHost(host, each.toLowerCase(), 'labels')),
   );
@@ -401,9 +406,9 @@ function classesTwice(state: IngressState, { clusterId, classes }: Controller, t
 function covered(routes: readonly IngressRoute[]): Finding[] {
   const byPlace = new Map<string, IngressRoute[]>();
   for (const route of routes) {
-    if (route.form === 'TCPRoute' || route.form === 'TLSRoute') continue;
+    if (route.objectKind === 'TCPRoute' || route.objectKind === 'TLSRoute') continue;
     const door =
-      route.form === 'Ingress' ? route.className : [route.gatewayId ?? '', ...route.furtherParents].join(' ');
+      route.objectKind === 'Ingress' ? route.className : [route.gatewayId ?? '', ...route.additionalParents].join(' ');
     const path = route.pathType === 'Prefix' ? route.path.replace(/\/$/, '') : route.path;
     for (const host of route.hosts.length === 0 ? [''] : route.hosts) {
       const key = [route.clusterId, door, route.listener, host.toLowerCase(), route.pathType, path].join(' ');

@@ -67,7 +67,7 @@ function goneHops({ routes, routeTables }: Parts): Finding[] {
 function defaultWays(plan: Parts, forwarding: Forwarding): Finding[] {
   const withTables = new Set(plan.routeTables.map(({ networkId }) => networkId));
   return plan.networks.flatMap((network): Finding[] => {
-    if (network.egress !== 'hub' && !withTables.has(network.id)) return [];
+    if (network.internetEgress !== 'hub' && !withTables.has(network.id)) return [];
     return machinesOf(plan, forwarding, network).flatMap((from) => defaultWay(forwarding, network, from));
   });
 }
@@ -95,7 +95,7 @@ function machinesOf(
   const found = [
     ...(any === undefined ? [] : [machine(any, network.name, '')]),
     ...(grouped(subnets, 'networkId').get(network.id) ?? [])
-      .filter((subnet) => !isEdge(subnet) && subnet.wayOut !== 'none')
+      .filter((subnet) => !isEdge(subnet) && subnet.internetEgress !== 'none')
       .map((subnet) => machine(addressFurther(rangeOf(subnet), 2), `subnet ${subnet.name}`, subnet.zone, subnet)),
     ...(grouped(clusters, 'networkId').get(network.id) ?? []).flatMap(({ id, name }) =>
       forwarding
@@ -131,7 +131,7 @@ function defaultWay(forwarding: Forwarding, network: Network, from: Host): Findi
   const past = forth.some(({ spot }) => spot.kind === 'firewall');
   // Over a link, or by a way of its own.
   const leaves = forth.find(({ event }) => event === 'crossed') ?? (failed === undefined ? forth.at(-1) : undefined);
-  if (network.egress !== 'hub' || past || leaves === undefined) return [];
+  if (network.internetEgress !== 'hub' || past || leaves === undefined) return [];
   return [
     finding('route.past-firewall', 'error', subjects, { network: network.name, from: from.label, row, leaves, forth }),
   ];
@@ -141,7 +141,7 @@ function defaultWay(forwarding: Forwarding, network: Network, from: Host): Findi
 function undecidedEgress({ networks, clusters }: Parts): Finding[] {
   return networks.flatMap((network) => {
     const own = grouped(clusters, 'networkId').get(network.id) ?? [];
-    if (network.egress !== 'undecided' || own.length === 0) return [];
+    if (network.internetEgress !== 'undecided' || own.length === 0) return [];
     return [
       finding('egress.undecided', 'warning', [{ kind: 'networks', id: network.id }], {
         network: network.name,
@@ -191,7 +191,7 @@ function natInOtherZone(plan: Parts): Finding[] {
     return [
       finding(
         'nat.other-zone',
-        byId(plan.networks, table.networkId)?.egress === 'one nat' ? 'note' : 'warning',
+        byId(plan.networks, table.networkId)?.internetEgress === 'one nat' ? 'note' : 'warning',
         [
           { kind: 'routes', id: route.id },
           { kind: 'natDevices', id: device.id },
@@ -258,7 +258,7 @@ function publicNodes({ nodePools, clusters, networks }: Parts, forwarding: Forwa
     const cluster = byId(clusters, pool.clusterId);
     const network = byId(networks, cluster?.networkId ?? '');
     if (!pool.isPublic || cluster === undefined || network === undefined) return [];
-    if (!['nat per zone', 'one nat', 'hub'].includes(network.egress)) return [];
+    if (!['nat per zone', 'one nat', 'hub'].includes(network.internetEgress)) return [];
     const answer = trace(forwarding, {
       from: { kind: 'node', clusterId: cluster.id, nodePoolId: null, zone: '' },
       to: { kind: 'internet', service: { protocol: 'tcp', port: 443 } },
@@ -269,7 +269,7 @@ function publicNodes({ nodePools, clusters, networks }: Parts, forwarding: Forwa
         cluster: cluster.name,
         pool: pool.name,
         network: network.name,
-        egress: network.egress,
+        egress: network.internetEgress,
         isOut: answer.verdict === 'pass',
       }),
     ];

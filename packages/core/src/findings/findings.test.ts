@@ -14,7 +14,7 @@ import type {
   Cluster,
   DnsRecord,
   FilterRule,
-  Forward,
+  ForwardingRule,
   Gateway,
   IngressRoute,
   Member,
@@ -30,7 +30,7 @@ import type { FactCode } from '../english/index.js';
 import { factCodes } from '../english/findings/table.js';
 
 const range = (purpose: Allocation['purpose'], prefix: string, zone = ''): Operation[] =>
-  add('allocations', { clusterId: testId('clusters', 1), purpose, zone, prefix, isFixed: false });
+  add('allocations', { clusterId: testId('clusters', 1), purpose, zone, prefix, isPinned: false });
 const world = (fields: Partial<Cluster>, ...more: Operation[][]) =>
   applied(ground(1), [
     ...add('pools', pool('all', '10.0.0.0/8')),
@@ -108,7 +108,7 @@ const door = (...all: Partial<IngressRoute>[]): Operation[] =>
 const gateway = (fields: Partial<Gateway> = {}): Operation[] =>
   add('gateways', inCluster({ name: 'g', className: 'edge', listeners: ['web https 443 *.a.example'], ...fields }));
 const attached: Partial<IngressRoute> = {
-  form: 'HTTPRoute',
+  objectKind: 'HTTPRoute',
   className: '',
   gatewayId: testId('gateways', 1),
   hosts: ['x.a.example'],
@@ -147,12 +147,15 @@ const named = (
 const secondZone = (fields: Partial<Zone>): Operation[] =>
   add('zones', { id: testId('zones', 3), name: 'third', apex: 'third.test', ...fields });
 const keeping = (...marks: string[]): Operation[] =>
-  add('keepers', ...marks.map((ownerMark, i) => ({ name: `k${i}`, clusterId: testId('clusters', 1), ownerMark })));
+  add(
+    'recordControllers',
+    ...marks.map((ownerMark, i) => ({ name: `k${i}`, clusterId: testId('clusters', 1), ownerMark })),
+  );
 const asking = (...all: { addresses: string[]; role?: 'inbound' | 'outbound' | 'both' }[]): Operation[] =>
   add('resolvers', ...all.map((fields, i) => ({ name: `r${i}`, networkId: testId('networks', 1), ...fields })));
-const sending = (...all: Partial<Forward>[]): Operation[] =>
+const sending = (...all: Partial<ForwardingRule>[]): Operation[] =>
   add(
-    'forwards',
+    'forwardingRules',
     ...all.map((fields, i) => ({
       name: `f${i}`,
       domain: 'far.test',
@@ -196,7 +199,10 @@ const cases: Record<string, { severity: string; plan: Parameters<typeof evaluate
     plan: names(named('@', 'MX', '10 mail.one.test'), named('mail', 'CNAME', 'www.one.test', {}, 10)),
   },
   'record.target-missing': { severity: 'warning', plan: names(named('@', 'MX', '10 mail.one.test')) },
-  'record.ttl': { severity: 'warning', plan: names([setOperation('zones', testId('zones', 1), { cutOverAim: 600 })]) },
+  'record.ttl': {
+    severity: 'warning',
+    plan: names([setOperation('zones', testId('zones', 1), { cutOverTarget: 600 })]),
+  },
   'record.wildcard': { severity: 'note', plan: names(named('*', 'A', '203.0.113.9'), named('x', 'TXT', 't', {}, 10)) },
   'zone.delegation': { severity: 'error', plan: names(secondZone({ side: 'public', apex: 'sub.one.test' })) },
   'zone.glue': {
@@ -234,8 +240,8 @@ const cases: Record<string, { severity: string; plan: Parameters<typeof evaluate
       named('*', 'A', '203.0.113.9', { zoneId: testId('zones', 3) }),
     ),
   },
-  'keeper.one-mark': { severity: 'error', plan: names(keeping('m', 'm')) },
-  'keeper.no-mark': { severity: 'error', plan: names(keeping('', 'm')) },
+  'record-controller.one-mark': { severity: 'error', plan: names(keeping('m', 'm')) },
+  'record-controller.no-mark': { severity: 'error', plan: names(keeping('', 'm')) },
   'resolver.unreached': { severity: 'error', plan: names(sending({ targets: ['10.77.0.1'] })) },
   'resolver.silent': {
     severity: 'error',
@@ -287,7 +293,7 @@ const cases: Record<string, { severity: string; plan: Parameters<typeof evaluate
   'space.widely-used': {
     severity: 'note',
     plan: applied(world({}, range('service', '10.96.0.0/16')), [
-      { op: 'set', kind: 'settings', fields: { expectsJoins: true } },
+      { op: 'set', kind: 'settings', fields: { expectsMergers: true } },
     ]),
   },
   'pool.overlap': {
@@ -358,14 +364,16 @@ const ways = (fields: Partial<Cluster>, ...more: Operation[][]) =>
         purpose: 'other',
         prefix: '10.9.0.0/24',
         isPublic: true,
-        wayOut: 'direct',
+        internetEgress: 'direct',
       }),
       ...add('links', { name: 'hub', kind: 'hub', networkIds: [testId('networks', 1), testId('networks', 2)] }),
       ...add('routeTables', { name: 'main', networkId: testId('networks', 1), isMain: true }),
     ]),
     more.flat(),
   );
-const egress = (decision: Network['egress']) => [setOperation('networks', testId('networks', 1), { egress: decision })];
+const egress = (decision: Network['internetEgress']) => [
+  setOperation('networks', testId('networks', 1), { internetEgress: decision }),
+];
 const to = (nextHop: Route['nextHop'], fields: Partial<Route> = {}): Operation[] =>
   add('routes', { routeTableId: testId('routeTables', 1), prefix: '0.0.0.0/0', nextHop, ...fields });
 const device = (...publicAddresses: string[]): Operation[] =>
@@ -499,7 +507,7 @@ Object.assign(cases, {
         {},
         {},
         {},
-        { linkId: testId('links', 2), networkId: testId('networks', 1), learns: 'none' },
+        { linkId: testId('links', 2), networkId: testId('networks', 1), accepts: 'none' },
       ).slice(3),
     ]),
   },
@@ -562,7 +570,7 @@ Object.assign(cases, {
     plan: working(workload({}), service({ type: 'NodePort', ports: ['tcp 80 to http node 31000'] })),
   },
   // Kubernetes API, DaemonSet v1: one on each node that may run it; the cluster has two.
-  'workload.daemon-pods': { severity: 'warning', plan: working(workload({ form: 'DaemonSet', replicasNow: 3 })) },
+  'workload.daemon-pods': { severity: 'warning', plan: working(workload({ objectKind: 'DaemonSet', replicasNow: 3 })) },
   'workload.no-room': { severity: 'error', plan: working(workload({ replicasNow: 41 })) },
   // 40 places today, 20 with a zone lost.
   'door.class': { severity: 'error', plan: doors(door({ className: 'other' })) },
@@ -583,7 +591,7 @@ Object.assign(cases, {
     plan: doors(
       add('gateways', inCluster({ name: 'g', className: 'plain', listeners: ['web http 80'] })),
       add('services', inCluster({ id: testId('services', 9), namespace: 'far', name: 'x', ports: ['tcp 80 to http'] })),
-      door({ form: 'HTTPRoute', className: '', gatewayId: testId('gateways', 1), backends: ['far/x 80'] }),
+      door({ objectKind: 'HTTPRoute', className: '', gatewayId: testId('gateways', 1), backends: ['far/x 80'] }),
     ),
   },
   'door.listeners': {
@@ -596,7 +604,7 @@ Object.assign(cases, {
       gateway(),
       door(
         { ...attached, hosts: ['x.a.example'] },
-        { ...attached, name: 'calls', form: 'GRPCRoute', hosts: ['*.a.example'] },
+        { ...attached, name: 'calls', objectKind: 'GRPCRoute', hosts: ['*.a.example'] },
       ),
     ),
   },
@@ -609,7 +617,7 @@ Object.assign(cases, {
   },
   'door.pattern': { severity: 'error', plan: doors(door({ pathType: 'RegularExpression', path: '/([' })) },
   'door.covered': { severity: 'warning', plan: doors(door({ age: 1 }, { name: 'r2', age: 2 })) },
-  'door.retired': { severity: 'warning', plan: doors(door({ isOldForm: true })) },
+  'door.retired': { severity: 'warning', plan: doors(door({ isDeprecatedVersion: true })) },
   'door.source': {
     severity: 'warning',
     plan: doors(
@@ -617,7 +625,7 @@ Object.assign(cases, {
         setOperation('balancers', testId('balancers', 1), { layer: '4' }),
         setOperation('listeners', testId('listeners', 1), { protocol: 'tcp' }),
       ],
-      door({ perMinute: 60 }),
+      door({ rateLimitPerMinute: 60 }),
     ),
   },
   'door.single': {
@@ -685,7 +693,7 @@ const subnet = (prefix: string, zone = ''): Operation[] =>
     prefix,
   });
 const run = (first: string, count: number): Operation[] =>
-  add('runs', { name: 'r', clusterId: testId('clusters', 1), first, count });
+  add('reservations', { name: 'r', clusterId: testId('clusters', 1), first, count });
 const peer = (n: number) => ({
   name: `p${n}`,
   kind: 'peering' as const,
@@ -714,7 +722,7 @@ Object.assign(cases, {
         purpose: 'node',
         zone: '',
         prefix: '10.0.0.0/24',
-        isFixed: false,
+        isPinned: false,
       }),
       [setOperation('profiles', testId('profiles', 1), { sharesSubnets: false })],
     ),
@@ -759,7 +767,7 @@ Object.assign(cases, {
         nodesNow: 3,
         nodesMax: 3,
         nodesHorizon: 3,
-        attachmentSubnetIds: [testId('subnets', 1)],
+        additionalInterfaceSubnetIds: [testId('subnets', 1)],
       }),
     ),
   },
@@ -775,8 +783,8 @@ Object.assign(cases, {
     severity: 'warning',
     plan: applied(ground(2), add('links', { ...peer(2), kind: 'tunnel', encapsulation: 'esp-gcm' })),
   },
-  'run.outside': { severity: 'error', plan: world({}, range('node', '10.0.0.0/28'), run('10.0.0.13', 5)) },
-  'run.taken': { severity: 'error', plan: world({}, range('node', '10.0.0.0/28'), run('10.0.0.0', 5)) },
+  'reservation.outside': { severity: 'error', plan: world({}, range('node', '10.0.0.0/28'), run('10.0.0.13', 5)) },
+  'reservation.taken': { severity: 'error', plan: world({}, range('node', '10.0.0.0/28'), run('10.0.0.0', 5)) },
   'egress.undecided': { severity: 'warning', plan: world({}) },
   // A plain LAN whose gateway has the first address of its subnet, as its row says where it names none.
   'address.taken': {
@@ -810,7 +818,7 @@ Object.assign(cases, {
     severity: 'warning',
     plan: applied(ground(2), [
       ...add('links', peer(2)),
-      ...add('attachments', { linkId: testId('links', 1), networkId: testId('networks', 1), learns: 'listed' }),
+      ...add('attachments', { linkId: testId('links', 1), networkId: testId('networks', 1), accepts: 'listed' }),
     ]),
   },
 } satisfies typeof cases);
@@ -868,13 +876,13 @@ Object.assign(cases, {
     ]),
   },
   'join.throughput': { severity: 'error', plan: joined({ members: [{ gatewayMbps: 100, plannedMbps: 150 }] }) },
-  'join.flat-overlay': { severity: 'error', plan: joined({ connection: { way: 'flat' } }) },
+  'join.flat-overlay': { severity: 'error', plan: joined({ connection: { method: 'flat' } }) },
   'join.no-hub': { severity: 'error', plan: joined({ count: 3, connection: { shape: 'hub' } }) },
   'join.closed': { severity: 'error', plan: joined({ members: waiting, more: closed(2) }) },
   'join.asymmetric': {
     severity: 'error',
     plan: applied(cases['path.asymmetric']?.plan ?? ground(1), [
-      ...add('connections', { name: 'coast', way: 'relays' }),
+      ...add('connections', { name: 'coast', method: 'relays' }),
       ...add(
         'members',
         { connectionId: testId('connections', 1), clusterId: testId('clusters', 1), memberId: 'a', dials: 'dials' },
@@ -894,7 +902,7 @@ Object.assign(cases, {
   'join.down': {
     severity: 'error',
     plan: joined({
-      connection: { way: 'flat' },
+      connection: { method: 'flat' },
       clusters: two({ podMode: 'routed' }, { podMode: 'routed' }),
       services: ['10.102.0.0/20'],
     }),
@@ -917,9 +925,9 @@ Object.assign(cases, {
   },
   'join.hub-full': {
     severity: 'error',
-    plan: joined({ count: 4, connection: { shape: 'hub', mostLinks: 2 }, members: [{ isHub: true }] }),
+    plan: joined({ count: 4, connection: { shape: 'hub', maxLinks: 2 }, members: [{ isHub: true }] }),
   },
-  'join.mesh': { severity: 'error', plan: joined({ count: 4, connection: { mostLinks: 2 } }) },
+  'join.mesh': { severity: 'error', plan: joined({ count: 4, connection: { maxLinks: 2 } }) },
   'export.no-service': { severity: 'error', plan: joined({ exports: [exported()] }) },
   'export.conflict': {
     severity: 'error',
@@ -938,7 +946,7 @@ Object.assign(cases, {
   'export.by-name': {
     severity: 'error',
     plan: joined({
-      connection: { way: 'relays' },
+      connection: { method: 'relays' },
       exports: [exported({ mirrorsPods: false })],
       more: served(2, 'basket', { type: 'headless' }),
     }),
@@ -946,14 +954,16 @@ Object.assign(cases, {
   // 60 degrees of the equator are 6,671.7 km: 65.41 ms there and back at 204,000 km/s.
   'export.far': {
     severity: 'warning',
-    plan: applied(joined({ exports: [exported({ mostMs: 65 })], more: served(2, 'basket') }), placed),
+    plan: applied(joined({ exports: [exported({ maxRoundTripMs: 65 })], more: served(2, 'basket') }), placed),
   },
 } satisfies typeof cases);
 
 test('connections that are as they should be have no finding, and planned ones warn of what they would bring', () => {
   const own = (plan: Parameters<typeof evaluate>[0]) => found(plan).filter((each) => / (join|export)\./.test(each));
-  expect(own(joined({ exports: [exported({ mostMs: 66 })], more: served(2, 'basket') }))).toEqual([]);
-  expect(own(applied(joined({ exports: [exported({ mostMs: 66 })], more: served(2, 'basket') }), placed))).toEqual([]);
+  expect(own(joined({ exports: [exported({ maxRoundTripMs: 66 })], more: served(2, 'basket') }))).toEqual([]);
+  expect(
+    own(applied(joined({ exports: [exported({ maxRoundTripMs: 66 })], more: served(2, 'basket') }), placed)),
+  ).toEqual([]);
   const planned = joined({ pods: ['10.244.0.0/16', '10.244.0.0/16'], connection: { isPlanned: true } });
   expect(own(planned)).toEqual(['warning join.overlap', 'warning join.overlap']);
   // Two overlays with one range are harmless by themselves: the ranges are clear without the connection, and in planned conflict with it.
@@ -991,7 +1001,7 @@ test('a translated pair has no overlap; the fix of one that has, mends it', () =
   const operations = fix?.groups.flatMap((group) => group.operations) ?? [];
   expect(found(applied(plan, operations)).filter((each) => / join\./.test(each))).toEqual([]);
   expect(fix?.translated).toBe(2);
-  // Where nothing is built or fixed, one of the two moves instead, and nothing has to be translated.
+  // Where nothing is built or pinned, one of the two moves instead, and nothing has to be translated.
   const free = applied(
     plan,
     [1, 2].map((n) => setOperation('clusters', testId('clusters', n), { isBuilt: false })),
@@ -1154,7 +1164,7 @@ const others: Partial<Record<FactCode, Plan>> = {
   ),
   'zone.overlap:public': names(secondZone({ side: 'public', apex: 'one.test', nameServers: ['ns.else.example'] })),
   'join.closed:flat': joined({
-    connection: { way: 'flat' },
+    connection: { method: 'flat' },
     clusters: two({ podMode: 'routed' }, { podMode: 'routed' }),
     more: closed(2),
   }),
@@ -1269,7 +1279,7 @@ test('a DaemonSet follows the nodes: told when they are more, and in one step co
     evaluate(plan)
       .findingsInWords()
       .filter(({ code }) => code === 'workload.daemon-pods');
-  const two = working(workload({ form: 'DaemonSet' }));
+  const two = working(workload({ objectKind: 'DaemonSet' }));
   expect(codes(two)).toEqual([]);
   const pool = add('nodePools', {
     clusterId: testId('clusters', 1),

@@ -2,7 +2,7 @@ import { domains } from '../domains/index.js';
 import type { Domains } from '../domains/index.js';
 import type { Cluster, Network } from '../plan/index.js';
 import { Alongside, placesBefore, section } from '../section/index.js';
-import { clusters, expectsJoins } from '../sizing/index.js';
+import { clusters, expectsMergers } from '../sizing/index.js';
 import type { ClusterResult } from '../sizing/index.js';
 import { connectionVerdicts, isPairwise, verdicts } from '../verdicts/index.js';
 import type { ReuseGroup, Verdict, VerdictSet } from '../verdicts/index.js';
@@ -30,20 +30,20 @@ function kept<K extends object, V>(make: (key: K) => V): (key: K) => V {
 const ownFindings = section({
   name: 'own findings',
   reads: ['pools'],
-  needs: { expectsJoins, clusters },
+  needs: { expectsMergers, clusters },
   build: ({ pools }, needed): Alongside<Cluster, readonly Finding[]> =>
     new Alongside(
       needed.clusters.items,
-      needed.clusters.values.map((result) => checkCluster(result, pools, needed.expectsJoins)),
+      needed.clusters.values.map((result) => checkCluster(result, pools, needed.expectsMergers)),
     ),
   follow: (last, { pools }, needed) => {
-    if (last.parts.pools !== pools || last.needed.expectsJoins !== needed.expectsJoins) return undefined;
+    if (last.parts.pools !== pools || last.needed.expectsMergers !== needed.expectsMergers) return undefined;
     const { items, values } = needed.clusters;
     const places = placesBefore(last.value.items, items);
     const found = values.map((result, at) => {
       const place = places[at] as number;
       const known = last.needed.clusters.values[place] === result ? last.value.values[place] : undefined;
-      return known ?? checkCluster(result, pools, needed.expectsJoins);
+      return known ?? checkCluster(result, pools, needed.expectsMergers);
     });
     return new Alongside(items, found);
   },

@@ -84,7 +84,7 @@ function roomFindings(sizing: Sizing, workloads: readonly Workload[], pools: rea
 
 /** One pod on each node that may run it, whatever was entered. Source: Kubernetes API, DaemonSet v1. */
 function daemonFindings(workload: Workload, { cluster }: Sizing, { nodePools }: Pick<Plan, 'nodePools'>): Finding[] {
-  if (workload.form !== 'DaemonSet') return [];
+  if (workload.objectKind !== 'DaemonSet') return [];
   const pods = daemonPods({ clusters: [cluster], nodePools }, workload);
   const { replicasNow, replicasHorizon } = workload;
   if (pods.replicasNow === replicasNow && pods.replicasHorizon === replicasHorizon) return [];

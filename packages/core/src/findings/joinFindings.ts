@@ -90,11 +90,11 @@ function worse(connection: Connection, standing: Severity): Severity {
 // Ranges.
 
 function clashing(parts: JoinFindingParts, connection: Connection, members: readonly Member[]): Finding[] {
-  const clashes = clashesOfMembers(parts, connection.way, members);
+  const clashes = clashesOfMembers(parts, connection.method, members);
   if (clashes.length === 0) return [];
   const fix: Fix = {
     kind: 'join',
-    offer: { code: connection.way === 'flat' ? 'connection.other-ranges' : 'connection.translate' },
+    offer: { code: connection.method === 'flat' ? 'connection.other-ranges' : 'connection.translate' },
     connectionId: connection.id,
   };
   const ranges = byRange(clashes);
@@ -106,7 +106,7 @@ function clashing(parts: JoinFindingParts, connection: Connection, members: read
         [of('connections', connection.id), of('allocations', range.allocation.id), of('clusters', range.cluster.id)],
         {
           connection: connection.name,
-          isFlat: connection.way === 'flat',
+          isFlat: connection.method === 'flat',
           isPlanned: connection.isPlanned,
           range: { purpose: range.allocation.purpose, prefix: formatPrefix(range.own), cluster: range.cluster.name },
           others: others.map(({ name }) => name),
@@ -220,8 +220,8 @@ function gatewaysOf(
   members: readonly Member[],
   joins: Joins,
 ): Finding[] {
-  if (connection.way === 'flat') return flatOverlay(connection, members, joins);
-  const areRelays = connection.way === 'relays';
+  if (connection.method === 'flat') return flatOverlay(connection, members, joins);
+  const areRelays = connection.method === 'relays';
   return members.flatMap((member): Finding[] => {
     const cluster = joins.clusterOf(member);
     const subjects = [of('members', member.id), of('clusters', cluster.id)];
@@ -277,13 +277,13 @@ function gatewaysOf(
 /** Whether the gateways of a member carry what is planned for it. */
 function throughputOf(connection: Connection, member: Member, cluster: Cluster): Finding[] {
   const { gatewayMbps, gateways, plannedMbps } = member;
-  const carried = gatewayMbps === null ? undefined : carriedMbps(connection.way, gatewayMbps, gateways);
+  const carried = gatewayMbps === null ? undefined : carriedMbps(connection.method, gatewayMbps, gateways);
   if (carried === undefined || plannedMbps === null || plannedMbps <= carried) return [];
   return [
     finding('join.throughput', worse(connection, 'error'), [of('members', member.id), of('clusters', cluster.id)], {
       connection: connection.name,
       cluster: cluster.name,
-      areRelays: connection.way === 'relays',
+      areRelays: connection.method === 'relays',
       planned: plannedMbps,
       carried,
     }),
@@ -327,9 +327,9 @@ const oneSided: ReadonlySet<Failure['code']> = new Set(['avoided', 'no-state', '
 
 function tunnelsOf(connection: Connection, members: readonly Member[], joins: Joins): Finding[] {
   const at = of('connections', connection.id);
-  if (connection.shape === 'hub' && connection.way !== 'flat' && !members.some(({ isHub }) => isHub))
+  if (connection.shape === 'hub' && connection.method !== 'flat' && !members.some(({ isHub }) => isHub))
     return [finding('join.no-hub', worse(connection, 'error'), [at], { connection: connection.name })];
-  if (connection.way === 'flat') return flatWays(connection, members, joins);
+  if (connection.method === 'flat') return flatWays(connection, members, joins);
   const failing: Finding[] = [];
   const narrow: Finding[] = [];
   for (const [one, other] of pairsOf(connection, members)) {
@@ -338,7 +338,7 @@ function tunnelsOf(connection: Connection, members: readonly Member[], joins: Jo
     if (!tunnel.ok) continue;
     if (!tunnel.value.isUp)
       failing.push(down(connection, tunnel.value, subjects, joins.clusterOf(one).name, joins.clusterOf(other).name));
-    else if (connection.way === 'tunnels') narrow.push(...tooNarrow(connection, one, other, joins, tunnel.value));
+    else if (connection.method === 'tunnels') narrow.push(...tooNarrow(connection, one, other, joins, tunnel.value));
   }
   return [...capped(connection, failing), ...capped(connection, narrow)];
 }
@@ -364,7 +364,7 @@ function down(
     connection: connection.name,
     one,
     other,
-    areRelays: connection.way === 'relays',
+    areRelays: connection.method === 'relays',
     isPlanned: connection.isPlanned,
     fault,
     failed,
@@ -450,8 +450,9 @@ function capped(connection: Connection, found: readonly Finding[]): Finding[] {
 
 /** A rendezvous by its name: gateways have to resolve and reach it. By its address it is a part of the tunnel. */
 function rendezvousOf(connection: Connection, members: readonly Member[], joins: Joins, naming: NameState): Finding[] {
-  const { rendezvous, rendezvousPort, way } = connection;
-  if (rendezvous === '' || way === 'flat' || parseAddress(rendezvous).ok || naming.parts.zones.length === 0) return [];
+  const { rendezvous, rendezvousPort, method } = connection;
+  if (rendezvous === '' || method === 'flat' || parseAddress(rendezvous).ok || naming.parts.zones.length === 0)
+    return [];
   const failing = members.flatMap((member): Finding[] => {
     const gateway = joins.forwarding.carrying(member);
     if (!gateway.ok) return [];
@@ -496,9 +497,9 @@ function rendezvousOf(connection: Connection, members: readonly Member[], joins:
 }
 
 function meshOf(connection: Connection, members: readonly Member[]): Finding[] {
-  if (connection.way === 'flat') return [];
+  if (connection.method === 'flat') return [];
   const each = members.length - 1;
-  if (each <= connection.mostLinks) return [];
+  if (each <= connection.maxLinks) return [];
   if (connection.shape === 'hub') {
     const hub = members.find(({ isHub }) => isHub);
     return hub === undefined ? [] : [fullHub(connection, hub, each)];
@@ -506,10 +507,10 @@ function meshOf(connection: Connection, members: readonly Member[]): Finding[] {
   return [
     finding('join.mesh', worse(connection, 'error'), [of('connections', connection.id)], {
       connection: connection.name,
-      areRelays: connection.way === 'relays',
+      areRelays: connection.method === 'relays',
       members: members.length,
       all: meshLinks(members.length),
-      most: connection.mostLinks,
+      most: connection.maxLinks,
     }),
   ];
 }
@@ -520,7 +521,7 @@ function fullHub(connection: Connection, hub: Member, each: number): Finding {
     'join.hub-full',
     worse(connection, 'error'),
     [of('connections', connection.id), of('members', hub.id)],
-    { connection: connection.name, areRelays: connection.way === 'relays', held: each, most: connection.mostLinks },
+    { connection: connection.name, areRelays: connection.method === 'relays', held: each, most: connection.maxLinks },
   );
 }
 
@@ -603,7 +604,7 @@ function contradictions({ exporters, contradicting, namespace, name, connection,
 }
 
 function byName({ exporters, connection, isHeadless }: Imported): Finding[] {
-  if (connection.way !== 'relays' || !isHeadless) return [];
+  if (connection.method !== 'relays' || !isHeadless) return [];
   return exporters
     .filter(({ exported, service }) => service !== undefined && !exported.mirrorsPods)
     .map(({ exported, cluster }) =>
@@ -631,7 +632,7 @@ function tooFar(
   joins: Joins,
 ): Finding[] {
   return exporters.flatMap(({ exported, member, cluster }): Finding[] => {
-    const most = exported.mostMs;
+    const most = exported.maxRoundTripMs;
     if (most === null) return [];
     const far = members.flatMap((from) => {
       const isOpen = exported.usedByIds.length === 0 || exported.usedByIds.includes(from.clusterId);

@@ -23,7 +23,7 @@ export function mtuBelowFloor({ cluster, network }: ClusterResult): Finding[] {
   return [
     finding(
       'mtu.below-floor',
-      cluster.podWishes.includes('mtu floor') ? 'warning' : 'error',
+      cluster.podPreferences.includes('mtu floor') ? 'warning' : 'error',
       [{ kind: 'clusters', id: cluster.id }],
       {
         cluster: cluster.name,

@@ -2,6 +2,7 @@ import { parseAddress } from '../address/index.js';
 import { readFullName } from '../zones/index.js';
 import { clientsOf, codeOf, naming, selfRunNames, typeTo, wantedByCluster } from '../naming/index.js';
 import type { NameState, Resolution, WantedHost } from '../naming/index.js';
+import { byId } from '../plan/index.js';
 import type { Cluster } from '../plan/index.js';
 import { bySubject, foundIn, together, unless } from '../section/index.js';
 import { finding } from './finding.js';
@@ -20,9 +21,23 @@ export const unansweredHosts = bySubject({
     return wanted.length === 0 ? [] : [wanted, ...wanted.map((each) => answerTo(needed.naming, each)?.answer)];
   },
   near: ({ needed: was }, { needed: is }) =>
-    together(unless([is.naming.answers.follows(was.naming.answers), true]), foundIn(was.wanted, is.wanted)),
+    together(
+      unless(
+        [is.naming.answers.follows(was.naming.answers), true],
+        [haveClientsStayed(was.naming.parts, is.naming.parts), true],
+      ),
+      foundIn(was.wanted, is.wanted),
+    ),
   look: ({ id }, _, needed) => unanswered(needed.naming, needed.wanted.bySubject.get(id)?.found ?? []),
 });
+
+/** Whether the clients of each load balancer are in the network where they were: that of its subnet. */
+function haveClientsStayed(was: NameState['parts'], is: NameState['parts']): boolean {
+  if (was.subnets === is.subnets) return true;
+  return is.balancers.every(
+    ({ subnetId }) => byId(was.subnets, subnetId)?.networkId === byId(is.subnets, subnetId)?.networkId,
+  );
+}
 
 /** What clients of a host get; undefined where none ask for it as it is written, or where they are is not known. */
 function answerTo(state: NameState, wanted: WantedHost): { answer: Resolution; clients: string } | undefined {

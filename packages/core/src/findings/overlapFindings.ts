@@ -54,7 +54,7 @@ function moveOf({ kind, id, label, prefix, isMovable }: Use): Fix[] {
 /** A use as findings say it, and why no proposal moves it. */
 export function useFact({ kind, lock, label, prefix }: Use): UseFact {
   const locks = {
-    allocations: lock === 'fixed' ? 'fixed' : 'built',
+    allocations: lock === 'pinned' ? 'pinned' : 'built',
     // They move with all in them, so that there is a fix and this is not asked.
     subnets: 'ground',
     blocks: 'ground',

@@ -20,7 +20,7 @@ export function rangeOutsideBlocks({ cluster, network, blocks, allocations }: Cl
           { kind: 'clusters', id: cluster.id },
         ],
         { cluster: cluster.name, purpose: range.purpose, prefix: range.prefix, network: network.name },
-        { fixes: cluster.isBuilt || range.isFixed ? [] : [{ kind: 'move', allocationId: range.id }] },
+        { fixes: cluster.isBuilt || range.isPinned ? [] : [{ kind: 'move', allocationId: range.id }] },
       ),
     ];
   });

@@ -24,7 +24,7 @@ export function rangeOutsidePools({ cluster, allocations }: ClusterResult, pools
       { cluster: cluster.name, ranges: outside.map(({ purpose, prefix }) => ({ purpose, prefix })) },
       {
         fixes: outside
-          .filter(({ isFixed }) => !isFixed && !cluster.isBuilt)
+          .filter(({ isPinned }) => !isPinned && !cluster.isBuilt)
           .map(({ id }) => ({ kind: 'move', allocationId: id })),
       },
     ),

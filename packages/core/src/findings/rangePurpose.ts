@@ -63,7 +63,7 @@ function check(cluster: Cluster, ranges: readonly Allocation[], subnets: readonl
           subnetPrefix: subnet.prefix,
           subnetPurpose: subnet.purpose,
         },
-        { fixes: cluster.isBuilt || range.isFixed ? [] : [{ kind: 'move', allocationId: range.id }] },
+        { fixes: cluster.isBuilt || range.isPinned ? [] : [{ kind: 'move', allocationId: range.id }] },
       ),
     ];
   });

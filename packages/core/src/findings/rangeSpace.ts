@@ -58,9 +58,9 @@ export function widelyUsed(
   kind: 'pools' | 'allocations',
   range: Ranged,
   owner: Owner,
-  expectsJoins: boolean,
+  expectsMergers: boolean,
 ): Finding[] {
-  if (!expectsJoins) return [];
+  if (!expectsMergers) return [];
   const value = rangeOf(range);
   const hit = widelyUsedDefaults.find((known) => isChosenDefault(known, value));
   if (hit === undefined) return [];

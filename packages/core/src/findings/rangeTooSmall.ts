@@ -105,7 +105,7 @@ function tooManyIn({ cluster, sizing, beside }: ClusterResult, range: Allocation
       own,
       others: others.map(({ name, addresses }) => ({ name, addresses })),
     },
-    { fixes: range.isFixed || cluster.isBuilt ? [] : [{ kind: 'move', allocationId: range.id }] },
+    { fixes: range.isPinned || cluster.isBuilt ? [] : [{ kind: 'move', allocationId: range.id }] },
   );
 }
 
@@ -118,11 +118,11 @@ function enlarging(cluster: Cluster, { purpose }: Need): FactOf<'range.too-small
 function fixesOf({ cluster, sizing }: ClusterResult, row: readonly Allocation[]): Fix[] {
   const last = row.at(-1);
   if (last === undefined) return [];
-  const { id, purpose, isFixed } = last;
+  const { id, purpose, isPinned } = last;
   // A subnet that is only smaller than its provider makes them has nothing over for a further one.
   const isOver = isFromSubnet(cluster, purpose) && overflowOf(sizing, row) > 0;
   const further: readonly Fix[] = isOver ? [{ kind: 'further', allocationId: id }] : [];
-  if (isFixed) return [...further];
+  if (isPinned) return [...further];
   const grow: Fix = { kind: 'grow', allocationId: id };
   if (cluster.isBuilt) return growsInPlace(purpose) ? [grow, ...further] : [...further];
   return [grow, { kind: 'move', allocationId: id }, ...further];

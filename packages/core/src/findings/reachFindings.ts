@@ -36,15 +36,16 @@ export function reachFindings(parts: Parts, { forwarding }: { readonly forwardin
     if (network !== undefined && hasEgress(network)) {
       const [internet] = maker.row(cluster, [{ kind: 'internet', label: '' }]);
       // Behind a firewall only what is needed passes; there a refusal is meant.
-      if (network.egress !== 'hub' || internet?.verdict !== 'refused') note(`egress ${network.id}`, cluster, internet);
+      if (network.internetEgress !== 'hub' || internet?.verdict !== 'refused')
+        note(`egress ${network.id}`, cluster, internet);
     }
   }
   return [...failing].flatMap(([key, found]) => byCause(found).map((group, at) => unreached(parts, key, group, at)));
 }
 
 /** An internet egress that is decided and not none. */
-function hasEgress({ egress }: Network): boolean {
-  return egress !== 'undecided' && egress !== 'none';
+function hasEgress({ internetEgress }: Network): boolean {
+  return internetEgress !== 'undecided' && internetEgress !== 'none';
 }
 
 function isAsking({ needs, networks }: Parts, cluster: Cluster): boolean {
@@ -83,7 +84,7 @@ function unreached({ needs, networks }: Parts, key: string, group: readonly Fail
     'egress.none',
     'error',
     [{ kind: 'networks', id: network?.id ?? '' }, ...subjects],
-    { clusters, more, network: network?.name ?? '', egress: network?.egress ?? '', from, why },
+    { clusters, more, network: network?.name ?? '', egress: network?.internetEgress ?? '', from, why },
     { part: `${network?.id ?? ''} ${at}`, ask: { from, to } },
   );
 }

@@ -76,8 +76,8 @@ function ofRecord(state: NameState, record: DnsRecord, takers: Takers): Finding[
   }
   const isMoving = rr.type === 'A' || rr.type === 'AAAA' || rr.type === 'CNAME';
   const isServer = zone.nameServers.some((each) => each.toLowerCase() === rr.name);
-  if (isMoving && !isServer && zone.cutOverAim !== null && rr.ttl > zone.cutOverAim)
-    found.push(tell('record.ttl', 'warning', { ttl: rr.ttl, aim: zone.cutOverAim }));
+  if (isMoving && !isServer && zone.cutOverTarget !== null && rr.ttl > zone.cutOverTarget)
+    found.push(tell('record.ttl', 'warning', { ttl: rr.ttl, aim: zone.cutOverTarget }));
   if (record.target === 'in this plan') found.push(...aimless(state, zone, rr, takers, tell));
   return found;
 }

@@ -4,12 +4,12 @@ import { naming } from '../naming/index.js';
 import { ingress } from '../ingress/index.js';
 import { section } from '../section/index.js';
 import type { AnySection, Looks, SectionGiving } from '../section/index.js';
-import { demand, expectsJoins, rangesByCluster, siteShares } from '../sizing/index.js';
+import { demand, expectsMergers, rangesByCluster, siteShares } from '../sizing/index.js';
 import type { ClusterResult } from '../sizing/index.js';
 import type { Finding } from './finding.js';
 import { balancerFindings, policiesWithoutNames, routeMisfits } from './balancerFindings.js';
 import { certificateFindings } from './certificateFindings.js';
-import { keeperFindings } from './keeperFindings.js';
+import { recordControllerFindings } from './recordControllerFindings.js';
 import { selfRunFindings, unansweredHosts } from './nameFindings.js';
 import { recordFindings } from './recordFindings.js';
 import { resolverFindings, searchFindings } from './resolverFindings.js';
@@ -48,7 +48,7 @@ import { rangePurpose } from './rangePurpose.js';
 import { rangeStray } from './rangeStray.js';
 import { rangeTooSmall } from './rangeTooSmall.js';
 import { routesOverLimit } from './routesOverLimit.js';
-import { runChecks } from './runs.js';
+import { reservationChecks } from './reservations.js';
 import { serviceRangeTooLarge } from './serviceRangeTooLarge.js';
 import { serviceBalancers } from './serviceBalancers.js';
 import { rangeSubnetSize, subnetLimits } from './subnetLimits.js';
@@ -102,7 +102,7 @@ function told(name: string, looks: SectionGiving<Looks<Finding>>): PlanCheck {
 }
 
 /** Who holds single addresses of subnets. */
-const holders = ['subnets', 'clusters', 'runs', 'inUse', 'bastions', 'endpoints', 'balancers'] as const;
+const holders = ['subnets', 'clusters', 'reservations', 'inUse', 'bastions', 'endpoints', 'balancers'] as const;
 
 /** The checks of the ground and of what clusters share. */
 export const planChecks: readonly PlanCheck[] = [
@@ -110,11 +110,11 @@ export const planChecks: readonly PlanCheck[] = [
   section({
     name: 'space of pools',
     reads: ['pools'],
-    needs: { expectsJoins },
+    needs: { expectsMergers },
     build: ({ pools }, needed): readonly Finding[] =>
       pools.flatMap((pool) => {
         const owner = { is: 'pool', pool: pool.name } as const;
-        return [...specialSpace('pools', pool, owner), ...widelyUsed('pools', pool, owner, needed.expectsJoins)];
+        return [...specialSpace('pools', pool, owner), ...widelyUsed('pools', pool, owner, needed.expectsMergers)];
       }),
   }),
   check('pools in use', ['pools', 'inUse'], poolInUse),
@@ -127,7 +127,7 @@ export const planChecks: readonly PlanCheck[] = [
     build: clustersOverQuota,
   }),
   check('peerings over quota', ['profiles', 'sites', 'networks', 'links', 'subnets', 'clusters'], peeringsOverQuota),
-  check('address runs', [...holders, 'allocations', 'sites', 'profiles'], runChecks),
+  check('reserved addresses', [...holders, 'allocations', 'sites', 'profiles'], reservationChecks),
   check('addresses of devices', [...holders, 'sites', 'profiles'], addressTaken),
   check('narrow links', ['links', 'networks'], narrowLinks),
   section({
@@ -156,7 +156,7 @@ export const planChecks: readonly PlanCheck[] = [
   told('servers in records', targetFindings),
   told('records', recordFindings),
   check('overlapping zones', ['zones', 'networks', 'links'], overlappingZones),
-  check('record keepers', ['keepers', 'zones'], keeperFindings),
+  check('record controllers', ['recordControllers', 'zones'], recordControllerFindings),
   told('search lists', searchFindings),
   section({ name: 'resolvers', reads: [], needs: { naming }, build: resolverFindings }),
   section({ name: 'certificates', reads: [], needs: { naming }, build: certificateFindings }),

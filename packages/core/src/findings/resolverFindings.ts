@@ -55,7 +55,7 @@ function targets(state: NameState): Finding[] {
     if (flow === undefined || flow.verdict === 'pass' || flow.verdict === 'unknown') return;
     found.push(finding('resolver.unreached', 'error', subjects, { asking, address, failed: flow.failed }, { part }));
   };
-  for (const forward of parts.forwards)
+  for (const forward of parts.forwardingRules)
     for (const networkId of forward.networkIds) {
       const from = state.senderOf(forward, networkId);
       const asking: Asking = {
@@ -63,7 +63,7 @@ function targets(state: NameState): Finding[] {
         rule: forward.name,
         network: byId(parts.networks, networkId)?.name ?? '',
       };
-      for (const address of forward.targets) try_([{ kind: 'forwards', id: forward.id }], asking, from, address);
+      for (const address of forward.targets) try_([{ kind: 'forwardingRules', id: forward.id }], asking, from, address);
     }
   for (const cluster of parts.clusters) {
     const addresses = [
@@ -81,7 +81,7 @@ function targets(state: NameState): Finding[] {
 /** Forwarding rules by which a question comes back to a network that it was in. */
 function loops(state: NameState): Finding[] {
   const told = new Set<string>();
-  return state.parts.forwards.flatMap((forward): Finding[] =>
+  return state.parts.forwardingRules.flatMap((forward): Finding[] =>
     forward.networkIds.flatMap((networkId): Finding[] => {
       const way = [networkId];
       for (let at = networkId; ;) {
@@ -99,7 +99,7 @@ function loops(state: NameState): Finding[] {
             finding(
               'forward.loop',
               'error',
-              [{ kind: 'forwards', id: forward.id }],
+              [{ kind: 'forwardingRules', id: forward.id }],
               {
                 rule: forward.name,
                 domain: forward.domain,
@@ -133,8 +133,8 @@ function twice({ parts }: NameState): Finding[] {
         );
     }
   });
-  parts.forwards.forEach((one, at) => {
-    for (const other of parts.forwards.slice(at + 1)) {
+  parts.forwardingRules.forEach((one, at) => {
+    for (const other of parts.forwardingRules.slice(at + 1)) {
       const shared =
         one.domain === other.domain ? one.networkIds.find((id) => other.networkIds.includes(id)) : undefined;
       if (shared !== undefined)
@@ -142,7 +142,7 @@ function twice({ parts }: NameState): Finding[] {
           finding(
             'forward.twice',
             'error',
-            [one, other].map(({ id }) => ({ kind: 'forwards' as const, id })),
+            [one, other].map(({ id }) => ({ kind: 'forwardingRules' as const, id })),
             { one: one.name, other: other.name, domain: one.domain, network: byId(parts.networks, shared)?.name ?? '' },
           ),
         );

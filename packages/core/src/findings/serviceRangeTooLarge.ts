@@ -20,7 +20,7 @@ export function serviceRangeTooLarge({ cluster, allocations }: ClusterResult): F
           { kind: 'clusters', id: cluster.id },
         ],
         { cluster: cluster.name, prefix: range.prefix, bits: MAX_SERVICE_HOST_BITS, longest },
-        { fixes: range.isFixed || cluster.isBuilt ? [] : [{ kind: 'move', allocationId: range.id }] },
+        { fixes: range.isPinned || cluster.isBuilt ? [] : [{ kind: 'move', allocationId: range.id }] },
       ),
     ];
   });

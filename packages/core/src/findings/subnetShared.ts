@@ -18,7 +18,7 @@ export function subnetShared({ cluster, profile, allocations, beside }: ClusterR
           ...others.map(({ id }) => ({ kind: 'clusters', id }) as const),
         ],
         { cluster: cluster.name, prefix: range.prefix, others: others.map(({ name }) => name), profile: profile.name },
-        { fixes: range.isFixed || cluster.isBuilt ? [] : [{ kind: 'move', allocationId: range.id }] },
+        { fixes: range.isPinned || cluster.isBuilt ? [] : [{ kind: 'move', allocationId: range.id }] },
       ),
     ];
   });

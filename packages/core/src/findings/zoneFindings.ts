@@ -19,9 +19,9 @@ export const zoneFindings = bySubject({
   subjects: (_, needed) => needed.naming.parts.zones,
   rests: (zone, { links }, needed) => {
     const state = needed.naming;
-    const { zones, forwards, networks } = state.parts;
+    const { zones, forwardingRules, networks } = state.parts;
     const others = [parentZone(state, zone), publicTwin(state, zone)].map((each) => each && state.treeOf(each));
-    return [zones, forwards, networks, links, needed.calls, state.treeOf(zone), ...others];
+    return [zones, forwardingRules, networks, links, needed.calls, state.treeOf(zone), ...others];
   },
   look: (zone, { links }, { naming: state, calls }) => [
     ...inItself(state, zone),

@@ -106,13 +106,13 @@ export class Crossings {
 
   /** Whether packets of a cluster may cross at all. */
   hasTunnels(clusterId: string): boolean {
-    return (this.ofCluster.get(clusterId) ?? none).some(({ of }) => of.connection.way === 'tunnels');
+    return (this.ofCluster.get(clusterId) ?? none).some(({ of }) => of.connection.method === 'tunnels');
   }
 
   /** How packets of a cluster to an address cross by tunnels, connection by connection; several of one where its members show one address twice. */
   to(clusterId: string, address: Address): readonly (readonly Crossing[])[] {
     return (this.ofCluster.get(clusterId) ?? none).flatMap(({ of, member }) => {
-      if (of.connection.way !== 'tunnels') return [];
+      if (of.connection.method !== 'tunnels') return [];
       const { rows, lookup } = (of.shown ??= this.shownBy(of));
       const found = lookup
         .all(address)

@@ -422,11 +422,11 @@ describe('answers and the devices that translate', () => {
       ),
       ...add(
         'subnets',
-        subnet('10.1.255.0/28', { isPublic: true, wayOut: 'direct', routeTableId: testId('routeTables', 3) }),
+        subnet('10.1.255.0/28', { isPublic: true, internetEgress: 'direct', routeTableId: testId('routeTables', 3) }),
         subnet('10.2.255.0/28', {
           networkId: n2,
           isPublic: true,
-          wayOut: 'direct',
+          internetEgress: 'direct',
           routeTableId: testId('routeTables', 4),
         }),
       ),
@@ -533,7 +533,7 @@ describe('of ways that are as good each is asked, there and back, and the worst 
   });
   test('answers that may come back by a way that does not carry them: broken on the way back', () => {
     // Network a takes nothing over the second circuit, so that it sends by the first alone; b may answer by either.
-    const deaf = add('attachments', { linkId: testId('links', 2), networkId: n1, learns: 'none', learnsFromIds: [] });
+    const deaf = add('attachments', { linkId: testId('links', 2), networkId: n1, accepts: 'none', acceptsFromIds: [] });
     expect(way(both({ mtu: 1300 }, deaf), 1400).flows[0]?.failed).toMatchObject({
       failure: { code: 'too-big' },
       isBack: true,

@@ -151,7 +151,7 @@ export class Forwarding {
     if (!isAcross) return asked.address;
     const all = this.crossings
       .allBetween(from.cluster.id, asked.cluster.id)
-      .filter(({ connection }) => connection.way === 'tunnels');
+      .filter(({ connection }) => connection.method === 'tunnels');
     const carrying = all.length < 2 ? all[0] : (all.find((each) => this.isUp(each)) ?? all[0]);
     return carrying === undefined
       ? asked.address
@@ -370,8 +370,8 @@ export class Forwarding {
   /** Whether a network takes what another one on a link advertises. */
   accepts(link: Link, networkId: string, fromId: string): boolean {
     const attachment = this.attachmentOf(link, networkId);
-    if (attachment === undefined || attachment.learns === 'all') return true;
-    return attachment.learns === 'listed' && attachment.learnsFromIds.includes(fromId);
+    if (attachment === undefined || attachment.accepts === 'all') return true;
+    return attachment.accepts === 'listed' && attachment.acceptsFromIds.includes(fromId);
   }
 
   /** The prefixes of a filter's members: where rules that name the filter find their peers. */

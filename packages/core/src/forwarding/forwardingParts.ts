@@ -23,7 +23,7 @@ export const forwardingReads = [
   'endpoints',
   'bastions',
   'balancers',
-  'runs',
+  'reservations',
   'needs',
   'connections',
   'members',

@@ -43,7 +43,7 @@ export function groundOf(forwarding: Forwarding, networkId: string, last: Ground
     parts.profiles,
     ...(grouped(parts.routeTables, 'networkId').get(networkId) ?? []),
     ...devices.flatMap((kind): unknown[] => parts[kind].filter(inNetwork)),
-    ...parts.runs.filter(({ clusterId }) => byId(parts.clusters, clusterId)?.networkId === networkId),
+    ...parts.reservations.filter(({ clusterId }) => byId(parts.clusters, clusterId)?.networkId === networkId),
     ...parts.inUse.filter((each) => each.networkId === null),
     ...forwarding.filtersAt(...space.parts.subnets.map(({ id }) => id), ...space.sharing),
   ];

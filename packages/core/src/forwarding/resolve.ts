@@ -258,11 +258,15 @@ function apiOf(forwarding: Forwarding, cluster: Cluster, from: Host): Found<read
     if (host !== undefined) return found([{ address: host.address, ...service, host, isOutside: true, label }]);
   }
   if (cluster.controlPlane === 'self-run') {
-    const run = parts.runs.find(({ clusterId, count }) => clusterId === cluster.id && count > cluster.controlNodes);
+    const reservation = parts.reservations.find(
+      ({ clusterId, count }) => clusterId === cluster.id && count > cluster.controlNodes,
+    );
     const node = nodeHost(forwarding, { clusterId: cluster.id, nodePoolId: null, zone: '' }, from.address.family);
     if (!node.ok) return node;
     const address =
-      run === undefined ? node.value.address : addressFurther(addressSpan(run).first, cluster.controlNodes);
+      reservation === undefined
+        ? node.value.address
+        : addressFurther(addressSpan(reservation).first, cluster.controlNodes);
     return found([{ address, ...service, host: { ...node.value, label, address }, isOutside: true, label }]);
   }
   if (!isPrivate) return found([{ address: PUBLIC_API, ...service, host: undefined, isOutside: true, label }]);

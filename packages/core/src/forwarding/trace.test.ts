@@ -58,7 +58,7 @@ describe('a hub with a firewall', () => {
         {},
         {},
         {},
-        { linkId: testId('links', 2), networkId: testId('networks', 1), learns: 'none' },
+        { linkId: testId('links', 2), networkId: testId('networks', 1), accepts: 'none' },
       ).slice(3),
     ]);
     expect(codeOf(ask(direct, 'node of a', 'node of b tcp 22'))).toBe('avoided');
@@ -153,7 +153,7 @@ describe('tables', () => {
     const planned = base([setOperation('links', testId('links', 2), { isPlanned: true })]);
     expect(said(ask(planned, 'node of c', '10.5.0.1 tcp 80'))).toContain('crossed l2');
     const deaf = base([
-      ...add('attachments', { linkId: testId('links', 2), networkId: testId('networks', 1), learns: 'none' }),
+      ...add('attachments', { linkId: testId('links', 2), networkId: testId('networks', 1), accepts: 'none' }),
     ]);
     expect(said(ask(deaf, 'node of c', '10.5.0.1 tcp 80'))).toContain('crossed l2');
   });
@@ -175,7 +175,7 @@ describe('tables', () => {
         purpose: 'other',
         prefix: '10.9.0.0/28',
         isPublic: true,
-        wayOut: 'direct',
+        internetEgress: 'direct',
         routeTableId: testId('routeTables', 2),
       }),
       ...add('routeTables', {}, { name: 'out', networkId: testId('networks', 1) }).slice(1),

@@ -6,8 +6,8 @@ const IKE_PORT = 500;
 const RELAY_PORT = 443;
 
 /** What wraps packets between the gateways of a connection, outermost first; relays and flat connections wrap nothing. */
-export function tunnelLayers({ way, tunnel }: Pick<Connection, 'way' | 'tunnel'>): readonly Encapsulation[] {
-  return way === 'tunnels' ? [tunnel] : [];
+export function tunnelLayers({ method, tunnel }: Pick<Connection, 'method' | 'tunnel'>): readonly Encapsulation[] {
+  return method === 'tunnels' ? [tunnel] : [];
 }
 
 /**
@@ -15,12 +15,12 @@ export function tunnelLayers({ way, tunnel }: Pick<Connection, 'way' | 'tunnel'>
  * 2.1, RFC 7348 4.1; WireGuard and relays: common practice.
  */
 export function openingsOf({
-  way,
+  method,
   tunnel,
   port,
-}: Pick<Connection, 'way' | 'tunnel' | 'port'>): { readonly protocol: Protocol; readonly port: number }[] {
-  if (way === 'flat') return [];
-  if (way === 'relays') return [{ protocol: 'tcp', port: port ?? RELAY_PORT }];
+}: Pick<Connection, 'method' | 'tunnel' | 'port'>): { readonly protocol: Protocol; readonly port: number }[] {
+  if (method === 'flat') return [];
+  if (method === 'relays') return [{ protocol: 'tcp', port: port ?? RELAY_PORT }];
   const usual = outerService(tunnel);
   const carries = usual.protocol === 'udp' ? { ...usual, port: port ?? usual.port } : usual;
   return tunnel.startsWith('esp') ? [carries, { protocol: 'udp', port: IKE_PORT }] : [carries];

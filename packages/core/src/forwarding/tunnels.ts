@@ -71,7 +71,7 @@ export function gatewayOf(forwarding: Forwarding, member: Member, index: number,
   const node = nodeHost(forwarding, { clusterId: member.clusterId, nodePoolId: null, zone }, family, 2 + index);
   if (!node.ok) return node;
   const connection = byId(forwarding.parts.connections, member.connectionId);
-  const what = connection?.way === 'relays' ? 'relay' : 'gateway';
+  const what = connection?.method === 'relays' ? 'relay' : 'gateway';
   const label = `${what} ${index + 1} of ${cluster?.name ?? ''}`;
   const stated = member.gatewayAddresses[index];
   if (stated === undefined)
@@ -102,7 +102,7 @@ export function carrying(forwarding: Forwarding, member: Member, family?: Family
 /** Finds out whether a tunnel or a link between two gateways comes up: who may dial does, and its packets have to come there and back. */
 export function makeTunnel(forwarding: Forwarding, connection: Connection, one: Gateway, other: Gateway): Tunnel {
   const [first, second] = one.member.id < other.member.id ? [one, other] : [other, one];
-  if (connection.way === 'tunnels' && connection.tunnel === 'vxlan')
+  if (connection.method === 'tunnels' && connection.tunnel === 'vxlan')
     return undialled(forwarding, connection, first, second);
   const ends = [
     [first, second],
@@ -177,7 +177,7 @@ function dialled(forwarding: Forwarding, connection: Connection, from: Gateway, 
   const [main] = flows;
   const failing = all.find(({ verdict }) => verdict !== 'pass');
   const unnatted =
-    connection.way === 'tunnels' && outerService(connection.tunnel).protocol === 'esp'
+    connection.method === 'tunnels' && outerService(connection.tunnel).protocol === 'esp'
       ? main?.forth.find(({ event, spot }) => event === 'translated' && spot.kind !== 'node')
       : undefined;
   const fault: TunnelFault | undefined =

@@ -20,7 +20,7 @@ export function sharesHost(
 
 /** Whether two rules are of objects of which it is not known which is older. */
 export function areUndated(one: IngressRoute, other: IngressRoute): boolean {
-  const areOne = one.form === other.form && nameOf(one) === nameOf(other);
+  const areOne = one.objectKind === other.objectKind && nameOf(one) === nameOf(other);
   return !areOne && (one.age === 0 || other.age === 0);
 }
 
@@ -36,7 +36,7 @@ export function isOlder(one: IngressRoute, other: IngressRoute): boolean {
  */
 export function carries(
   { protocol, isPassthrough }: Pick<OwnListener, 'protocol' | 'isPassthrough'>,
-  form: IngressRoute['form'],
+  form: IngressRoute['objectKind'],
 ): boolean {
   switch (form) {
     case 'HTTPRoute':
@@ -53,13 +53,13 @@ export function carries(
 
 /** Whether a rule, by the listener that it names at the gateway, attaches to one of its listeners and has a host in common with it. */
 export function attaches(
-  { namespace, hosts, form }: IngressRoute,
+  { namespace, hosts, objectKind }: IngressRoute,
   named: string,
   gateway: Gateway,
-  listener: Pick<OwnListener, 'name' | 'host' | 'protocol' | 'takesFrom' | 'isPassthrough'>,
+  listener: Pick<OwnListener, 'name' | 'host' | 'protocol' | 'allowedRoutes' | 'isPassthrough'>,
   cluster: Pick<Cluster, 'namespaceLabels'>,
 ): boolean {
   if (named !== '' && named !== listener.name) return false;
-  if (!takesRoutesOf(gateway, listener, cluster, namespace) || !carries(listener, form)) return false;
+  if (!takesRoutesOf(gateway, listener, cluster, namespace) || !carries(listener, objectKind)) return false;
   return hosts.length === 0 || hosts.some((own) => commonHost(listener.host, own.toLowerCase()) !== undefined);
 }

@@ -135,7 +135,7 @@ test('an internal load balancer takes the first address of its subnet that nobod
   const free = (of: Plan) => freeAddressFor(of, { subnetId: testId('subnets', 1), side: 'internal' });
   // Of a /24 the provider keeps the first, the gateway has 10.8.0.1 and the bastion 10.8.0.2.
   expect(free(plan)).toBe('10.8.0.3');
-  const run = add('runs', { name: 'kept', clusterId: own, first: '10.8.0.3', count: 10 });
+  const run = add('reservations', { name: 'kept', clusterId: own, first: '10.8.0.3', count: 10 });
   expect(free(applied(plan, run))).toBe('10.8.0.13');
   expect(freeAddressFor(plan, { subnetId: testId('subnets', 1), side: 'public' })).toBeUndefined();
   const { operations, openSteps } = expectGood(expose(plan, { ...request, side: 'internal' }));
@@ -167,7 +167,7 @@ test('in the demo a service of the tide models attaches to its gateway', () => {
     expose(plan, { ...request, serviceId: tide, host: 'all.models.skerryline.example', side: 'internal' }),
   );
   expect(operations).toMatchObject([
-    { kind: 'ingressRoutes', entity: { form: 'HTTPRoute', gatewayId: plan.gateways[0]?.id } },
+    { kind: 'ingressRoutes', entity: { objectKind: 'HTTPRoute', gatewayId: plan.gateways[0]?.id } },
   ]);
   const asked = readAsked(plan, 'pod of shared-services', 'http://all.models.skerryline.example/', 1400);
   const opened = applied(plan, operations);
@@ -271,7 +271,7 @@ describe('what a door would take over, and what its gateway can take', () => {
     ['all namespaces', 'web http 80 other.example', false, 'Ingress'],
     ['all namespaces', 'web http 80 *.example', false, 'HTTPRoute'],
     ['all namespaces', 'web http 80', true, 'Ingress'],
-  ] as const)('a gateway that takes %s by "%s", with TLS %s: %s', (takesFrom, listener, isTls, form) => {
+  ] as const)('a gateway that takes %s by "%s", with TLS %s: %s', (allowedRoutes, listener, isTls, objectKind) => {
     const first = world(entry);
     const open = applied(first, expectGood(expose(first, request)).operations);
     const plan = applied(
@@ -281,14 +281,14 @@ describe('what a door would take over, and what its gateway can take', () => {
         name: 'gate',
         namespace: 'infra',
         className: open.controllers[0]?.classes[0] ?? '',
-        takesFrom,
+        allowedRoutes,
         listeners: [listener],
       }),
     );
     const { operations, openSteps } = expectGood(expose(plan, { ...request, host: 'new.example', isTls }));
-    expect(operations.find(({ kind }) => kind === 'ingressRoutes')).toMatchObject({ entity: { form } });
+    expect(operations.find(({ kind }) => kind === 'ingressRoutes')).toMatchObject({ entity: { objectKind } });
     expect(openSteps.some((step) => step.startsWith('The gateway infra/gate takes no route of shop'))).toBe(
-      form === 'Ingress',
+      objectKind === 'Ingress',
     );
   });
 });

@@ -93,7 +93,7 @@ function takes(gateway: Gateway, cluster: Cluster, namespace: string, host: stri
     clusterId: gateway.clusterId,
     namespace,
     name: '',
-    form: 'HTTPRoute',
+    objectKind: 'HTTPRoute',
     hosts: [host],
   });
   return listenersOf(gateway).some(
@@ -132,8 +132,8 @@ class Opening {
     const gateway = gateways.find((each) => takes(each, this.cluster, service.namespace, host, isTls));
     const of =
       gateway === undefined
-        ? { form: 'Ingress' as const, className: controller.classes[0] ?? '', certificate }
-        : { form: 'HTTPRoute' as const, gatewayId: gateway.id };
+        ? { objectKind: 'Ingress' as const, className: controller.classes[0] ?? '', certificate }
+        : { objectKind: 'HTTPRoute' as const, gatewayId: gateway.id };
     this.add('ingressRoutes', {
       clusterId: this.cluster.id,
       namespace: service.namespace,
@@ -224,10 +224,10 @@ class Opening {
   api(): Result<Exposure> {
     const { cluster } = this;
     const port = apiPort(cluster);
-    const run = this.plan.runs.find(
+    const run = this.plan.reservations.find(
       ({ clusterId, count }) => clusterId === cluster.id && count >= cluster.controlNodes,
     );
-    if (run === undefined) return refuse('expose.run', { cluster: cluster.name });
+    if (run === undefined) return refuse('expose.reservation', { cluster: cluster.name });
     const addresses = Array.from({ length: cluster.controlNodes }, (_, i) =>
       formatAddress(addressFurther(addressSpan(run).first, i)),
     );
@@ -252,7 +252,7 @@ class Opening {
     return this.done();
   }
 
-  /** Whether clients find the load balancer by the name once this is applied: by a record that is there, or that a record keeper adds. */
+  /** Whether clients find the load balancer by the name once this is applied: by a record that is there, or that a record controller adds. */
   private isAnswered(host: string, balancer: Balancer): boolean {
     const applied = applyOperations(this.plan, this.operations);
     if (!applied.ok || balancer.address === null) return false;
@@ -413,7 +413,7 @@ class Opening {
     if (this.side === 'internal') return this.add('subnets', place);
     const table = this.add('routeTables', { name: nameOf(`${network.name}-entry`), networkId });
     this.add('routes', { routeTableId: table.id, prefix: '0.0.0.0/0', nextHop: 'internet' });
-    return this.add('subnets', { ...place, isPublic: true, wayOut: 'direct', routeTableId: table.id });
+    return this.add('subnets', { ...place, isPublic: true, internetEgress: 'direct', routeTableId: table.id });
   }
 
   /** Rules that let the load balancer call its members, for each filter that would refuse it. */

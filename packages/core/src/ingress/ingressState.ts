@@ -172,10 +172,12 @@ export class IngressState {
    * is accepted. Source: the Gateway API, hostnames of GRPCRoute (from memory of its reference).
    */
   rivalsOf(route: IngressRoute, gateway: Gateway, listener: OwnListener): readonly IngressRoute[] {
-    const other = route.form === 'GRPCRoute' ? 'HTTPRoute' : route.form === 'HTTPRoute' ? 'GRPCRoute' : undefined;
+    const other =
+      route.objectKind === 'GRPCRoute' ? 'HTTPRoute' : route.objectKind === 'HTTPRoute' ? 'GRPCRoute' : undefined;
     if (other === undefined) return none;
     return this.routesOf(route.clusterId).filter(
-      (each) => each.form === other && sharesHost(route, each, listener) && this.attaches(each, gateway, listener),
+      (each) =>
+        each.objectKind === other && sharesHost(route, each, listener) && this.attaches(each, gateway, listener),
     );
   }
 
@@ -203,9 +205,9 @@ export class IngressState {
   }
 
   /** Whether a route may send to a service: of another namespace where a grant there says so. */
-  maySend({ clusterId, form, namespace }: IngressRoute, service: ClusterService): boolean {
+  maySend({ clusterId, objectKind, namespace }: IngressRoute, service: ClusterService): boolean {
     const to = { kind: 'Service', namespace: service.namespace, name: service.name } as const;
-    return mayName(this.parts, clusterId, { kind: form, namespace }, to);
+    return mayName(this.parts, clusterId, { kind: objectKind, namespace }, to);
   }
 
   /** The names on the certificate that a listener of a gateway shows. */
@@ -222,7 +224,7 @@ export class IngressState {
 
   /** Whether a controller carries out an Ingress rule. */
   isOfController(route: IngressRoute, { clusterId, classes }: Controller): boolean {
-    if (route.form !== 'Ingress' || route.clusterId !== clusterId) return false;
+    if (route.objectKind !== 'Ingress' || route.clusterId !== clusterId) return false;
     return this.classesOf(route).some((each) => classes.includes(each));
   }
 

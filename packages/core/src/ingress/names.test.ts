@@ -71,7 +71,7 @@ const world = (...more: Operation[][]): Plan => {
       { zoneId: testId('zones', 2), name: 'x', type: 'A', value: '10.20.0.7' },
     ),
     ...add('resolvers', { name: 'there', networkId: network(2), addresses: ['10.20.0.53'] }),
-    ...add('forwards', { name: 'on', domain: 'far.test', networkIds: [network(1)], targets: ['10.20.0.53'] }),
+    ...add('forwardingRules', { name: 'on', domain: 'far.test', networkIds: [network(1)], targets: ['10.20.0.53'] }),
     ...more.flat(),
   ]);
 };

@@ -24,8 +24,8 @@ export function keyOfObject(object: Written): string {
 }
 
 /** The objects that a cluster keeps. */
-export function keptObjectsOf({ keptObjects }: Pick<Cluster, 'keptObjects'>): Written[] {
-  return keptObjects.map((each) => JSON.parse(each) as Written);
+export function keptObjectsOf({ preservedObjects }: Pick<Cluster, 'preservedObjects'>): Written[] {
+  return preservedObjects.map((each) => JSON.parse(each) as Written);
 }
 
 /** The labels of namespaces after a Namespace was read: its own are those of the object, beside its name, which every one has. */

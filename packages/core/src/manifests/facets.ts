@@ -73,8 +73,8 @@ export const workloadFacets: readonly Facet<Workload>[] = [
   {
     field: 'replicasNow',
     read: (object) => number(at(object, 'spec', 'replicas'), 1),
-    write: (draft, { form, replicasNow }) =>
-      put(draft, ['spec', 'replicas'], form === 'DaemonSet' ? undefined : replicasNow),
+    write: (draft, { objectKind, replicasNow }) =>
+      put(draft, ['spec', 'replicas'], objectKind === 'DaemonSet' ? undefined : replicasNow),
   },
   {
     field: 'ports',
@@ -132,13 +132,13 @@ export const workloadFacets: readonly Facet<Workload>[] = [
 ];
 
 /** A workload that no manifest was read for. */
-export function workloadSkeleton({ form, name, namespace, labels }: Workload): Draft {
+export function workloadSkeleton({ objectKind, name, namespace, labels }: Workload): Draft {
   return {
-    apiVersion: versions[form],
-    kind: form,
+    apiVersion: versions[objectKind],
+    kind: objectKind,
     metadata: { name, namespace },
     spec: {
-      ...(form === 'StatefulSet' ? { serviceName: name } : {}),
+      ...(objectKind === 'StatefulSet' ? { serviceName: name } : {}),
       selector: { matchLabels: labelFields(labels) ?? {} },
       template: { metadata: {}, spec: { containers: [{ name }] } },
     },
@@ -250,15 +250,15 @@ export const gatewayFacets: readonly Facet<Gateway>[] = [
   },
   { field: 'listeners', read: listenersIn, write: writeListeners },
   {
-    field: 'takesFrom',
-    read: (object) => takesFromOf(at(object, 'spec', 'listeners', 0)),
+    field: 'allowedRoutes',
+    read: (object) => allowedRoutesOf(at(object, 'spec', 'listeners', 0)),
     write: writeListeners,
   },
   {
     field: 'namespaceTerms',
     read: (object) => {
       const [first] = list(at(object, 'spec', 'listeners')).filter(
-        (each) => takesFromOf(each) === 'labelled namespaces',
+        (each) => allowedRoutesOf(each) === 'labelled namespaces',
       );
       return first === undefined ? [] : selectorTexts(at(first, ...NAMESPACES, 'selector'));
     },
@@ -281,7 +281,7 @@ function ownNamespace(object: Written): unknown {
 function listenersIn(object: Written): string[] {
   const all = list(at(object, 'spec', 'listeners'));
   const shown = all.map((each) => certificateOf(each, ownNamespace(object)));
-  const gateway = { certificate: shown.find((each) => each !== '') ?? '', takesFrom: takesFromOf(all[0]) };
+  const gateway = { certificate: shown.find((each) => each !== '') ?? '', allowedRoutes: allowedRoutesOf(all[0]) };
   return all.map((listener, i) => {
     const { name, protocol, port, hostname } = fields(listener);
     return writeListener(
@@ -292,7 +292,7 @@ function listenersIn(object: Written): string[] {
         host: text(hostname),
         certificate: shown[i] ?? '',
         isPassthrough: at(listener, 'tls', 'mode') === 'Passthrough',
-        takesFrom: takesFromOf(listener),
+        allowedRoutes: allowedRoutesOf(listener),
       },
       gateway,
     );
@@ -305,7 +305,7 @@ function writeListeners(draft: Draft, gateway: Gateway): void {
     list(at(draft, 'spec', 'listeners')).map((each) => [text(fields(each)['name']), fields(each)] as const),
   );
   const written = listenersOf(gateway).map((listener) => {
-    const { name, protocol, port, host, certificate, takesFrom } = listener;
+    const { name, protocol, port, host, certificate, allowedRoutes: from } = listener;
     const known = before.get(name);
     const { hostname: _, tls: __, allowedRoutes: ___, ...kept } = known ?? {};
     const isSecure = protocol === 'https' || protocol === 'tls';
@@ -317,12 +317,10 @@ function writeListeners(draft: Draft, gateway: Gateway): void {
         : tlsOf(protocol, certificate);
     const hasFrom =
       known !== undefined &&
-      takesFromOf(known) === takesFrom &&
-      (takesFrom !== 'labelled namespaces' ||
+      allowedRoutesOf(known) === from &&
+      (from !== 'labelled namespaces' ||
         isSameValue(selectorTexts(at(known, ...NAMESPACES, 'selector')), gateway.namespaceTerms));
-    const allowedRoutes = hasFrom
-      ? known['allowedRoutes']
-      : routesOf(fields(known?.['allowedRoutes']), takesFrom, gateway);
+    const allowedRoutes = hasFrom ? known['allowedRoutes'] : routesOf(fields(known?.['allowedRoutes']), from, gateway);
     return {
       ...kept,
       name,
@@ -336,13 +334,13 @@ function writeListeners(draft: Draft, gateway: Gateway): void {
   put(draft, ['spec', 'listeners'], written);
 }
 
-function routesOf(kept: Written, takesFrom: Gateway['takesFrom'], { namespaceTerms }: Gateway): Written {
-  const selector = takesFrom === 'labelled namespaces' ? { selector: selectorFields(termsOf(namespaceTerms)) } : {};
-  return { ...kept, namespaces: { from: from[takesFrom], ...selector } };
+function routesOf(kept: Written, allowedRoutes: Gateway['allowedRoutes'], { namespaceTerms }: Gateway): Written {
+  const selector = allowedRoutes === 'labelled namespaces' ? { selector: selectorFields(termsOf(namespaceTerms)) } : {};
+  return { ...kept, namespaces: { from: from[allowedRoutes], ...selector } };
 }
 
 /** Whose routes a listener takes: those of its own namespace where it says nothing (Gateway API, default). */
-function takesFromOf(listener: unknown): Gateway['takesFrom'] {
+function allowedRoutesOf(listener: unknown): Gateway['allowedRoutes'] {
   const said = at(listener, ...NAMESPACES, 'from');
   return said === 'All' ? 'all namespaces' : said === 'Selector' ? 'labelled namespaces' : 'its namespace';
 }
@@ -353,7 +351,7 @@ function certificateOf(listener: unknown, own: unknown): string {
 }
 
 const NAMESPACES = ['allowedRoutes', 'namespaces'] as const;
-const from: Readonly<Record<Gateway['takesFrom'], string>> = {
+const from: Readonly<Record<Gateway['allowedRoutes'], string>> = {
   'its namespace': 'Same',
   'all namespaces': 'All',
   'labelled namespaces': 'Selector',

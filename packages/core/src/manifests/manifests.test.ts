@@ -114,7 +114,11 @@ describe('written manifests', () => {
     const row = { clusterId: own, name: 'r', backends: ['s 443'] };
     const plan = applied(
       empty,
-      add('ingressRoutes', { ...row, form: 'TLSRoute', hosts: ['a.example'] }, { ...row, form: 'TCPRoute' }),
+      add(
+        'ingressRoutes',
+        { ...row, objectKind: 'TLSRoute', hosts: ['a.example'] },
+        { ...row, objectKind: 'TCPRoute' },
+      ),
     );
     const text = writeManifests(plan, own);
     for (const object of objects(text)) validate(object);
@@ -203,7 +207,7 @@ describe('written manifests', () => {
   });
 
   const route = fc.record({
-    form: fc.constantFrom('Ingress' as const, 'HTTPRoute' as const),
+    objectKind: fc.constantFrom('Ingress' as const, 'HTTPRoute' as const),
     host: fc.constantFrom('', 'a.example', '*.b.example'),
     path: fc.constantFrom('/', '/x', '/x/y'),
     pathType: fc.constantFrom('Prefix' as const, 'Exact' as const),
@@ -220,18 +224,22 @@ describe('written manifests', () => {
     retries: fc.integer({ min: 0, max: 3 }),
   });
   const asRow = (
-    { host, form, ...rest }: Pick<IngressRoute, 'form' | 'path' | 'pathType' | 'backends'> & { readonly host: string },
+    {
+      host,
+      objectKind,
+      ...rest
+    }: Pick<IngressRoute, 'objectKind' | 'path' | 'pathType' | 'backends'> & { readonly host: string },
     rule: number,
     name: string,
   ): Partial<IngressRoute> => {
     const hosts = host === '' ? [] : [host];
     const { path, pathType, backends } = rest;
     // An Ingress knows no more than these, and a certificate is that of a host.
-    if (form === 'Ingress')
+    if (objectKind === 'Ingress')
       return {
         name,
         rule,
-        form,
+        objectKind,
         hosts,
         path,
         pathType,
@@ -239,7 +247,7 @@ describe('written manifests', () => {
         backends: backends.slice(0, 1).map((each) => each.replace(/ weight.*/, '')),
         certificate: host === 'a.example' ? 'cert' : '',
       };
-    return { name, rule, form, hosts, gatewayId: testId('gateways', 1), ...rest, certificate: '' };
+    return { name, rule, objectKind, hosts, gatewayId: testId('gateways', 1), ...rest, certificate: '' };
   };
   const selector = fc.subarray(['app=web', 'tier in (a, b)', 'old', '!new', 'zone notin (x)']);
   const rules = fc.uniqueArray(
@@ -277,7 +285,11 @@ describe('written manifests', () => {
           // Rules of one object share its kind and, in the Gateway API, its hosts.
           const rows = all.map((each, at) =>
             asRow(
-              { ...each, form: head?.form ?? 'Ingress', host: head?.form === 'HTTPRoute' ? head.host : each.host },
+              {
+                ...each,
+                objectKind: head?.objectKind ?? 'Ingress',
+                host: head?.objectKind === 'HTTPRoute' ? head.host : each.host,
+              },
               at + 1,
               'r',
             ),
@@ -411,12 +423,12 @@ spec: {ports: [{name: http, port: 8080}], selector: {app: web}}
     );
     const plan = after(empty, old);
     expect(
-      plan.ingressRoutes.map(({ className, hosts, path, backends, isOldForm }) => [
+      plan.ingressRoutes.map(({ className, hosts, path, backends, isDeprecatedVersion }) => [
         className,
         hosts,
         path,
         backends,
-        isOldForm,
+        isDeprecatedVersion,
       ]),
     ).toEqual(
       expect.arrayContaining([
@@ -496,7 +508,7 @@ describe('read exports', () => {
   const plan = joined({ more: served(1, 'web') });
   test('go into the connection of the cluster, of the day the cluster says or of today, with what the plan does not know', () => {
     expect(after(plan, text()).serviceExports).toMatchObject([
-      { memberId: testId('members', 1), namespace: 'shop', name: 'web', createdOn: TODAY, kept: '' },
+      { memberId: testId('members', 1), namespace: 'shop', name: 'web', createdOn: TODAY, preserved: '' },
     ]);
     const dated = after(plan, text(', creationTimestamp: "2026-03-04T09:10:11Z", labels: {team: red}'));
     expect(dated.serviceExports).toMatchObject([{ createdOn: '2026-03-04' }]);
@@ -511,7 +523,7 @@ describe('read exports', () => {
       problems: [{ message: 'ServiceExport shop/web: the cluster is a member of no connection.' }],
     });
     const two = applied(plan, [
-      ...add('connections', { name: 'second', way: 'relays', id: testId('connections', 2) }),
+      ...add('connections', { name: 'second', method: 'relays', id: testId('connections', 2) }),
       ...add('members', {
         connectionId: testId('connections', 2),
         clusterId: own,
@@ -618,7 +630,7 @@ describe('bad input', () => {
   test('what was kept and then broken by hand is left aside', () => {
     const plan = applied(
       empty,
-      add('services', { id: newId(), clusterId: own, name: 's', ports: ['tcp 80 to 80'], kept: '{"a":' }),
+      add('services', { id: newId(), clusterId: own, name: 's', ports: ['tcp 80 to 80'], preserved: '{"a":' }),
     );
     expect(objects(writeManifests(plan, own))[0]).toMatchObject({ kind: 'Service', metadata: { name: 's' } });
   });

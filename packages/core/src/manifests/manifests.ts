@@ -193,7 +193,7 @@ class Reader {
     );
     const titles = new Set(dated.map(({ title }) => title));
     const aged = this.plan.ingressRoutes.filter(({ clusterId, age }) => clusterId === this.clusterId && age > 0);
-    if (aged.some((each) => !titles.has(titleOf({ ...each, kind: each.form })))) return new Map();
+    if (aged.some((each) => !titles.has(titleOf({ ...each, kind: each.objectKind })))) return new Map();
     const times = [...new Set(dated.map(({ created }) => created))].sort((a, b) => a - b);
     const places = new Map(times.map((time, at) => [time, at + 1]));
     return new Map(dated.map(({ title, created }) => [title, places.get(created) ?? 0]));
@@ -260,7 +260,7 @@ class Reader {
     switch (kindOfObject[found.kind]) {
       case 'workloads': {
         const { kind } = found;
-        this.one('workloads', found, workloadFacets, { form: kind as Workload['form'] });
+        this.one('workloads', found, workloadFacets, { objectKind: kind as Workload['objectKind'] });
         return;
       }
       case 'services': {
@@ -322,8 +322,8 @@ class Reader {
     } as EntityOf[K];
     // How many pods a DaemonSet has is for the nodes to say.
     const entity = found.kind === 'DaemonSet' ? { ...alone, ...daemonPods(this.plan, alone as Workload) } : alone;
-    const unknown = beyond(cleaned(object), writeOne(kind, { ...entity, kept: '' }), '', holdsValues.has(kind));
-    const whole = { ...entity, ...more, kept: this.kept(found, unknown) };
+    const unknown = beyond(cleaned(object), writeOne(kind, { ...entity, preserved: '' }), '', holdsValues.has(kind));
+    const whole = { ...entity, ...more, preserved: this.kept(found, unknown) };
     if (!this.put(kind, known, whole, found)) return;
     if (kind === 'services') this.services.push(whole as ClusterService);
     if (kind === 'gateways') this.gateways.push(whole as Gateway);
@@ -332,13 +332,13 @@ class Reader {
 
   private rules(found: Found): void {
     const { kind, object, name, namespace, line } = found;
-    const form = kind as IngressRoute['form'];
+    const form = kind as IngressRoute['objectKind'];
     // Those that were read now stand before those of the plan.
     const services = [...this.services].reverse();
     const rules = form === 'Ingress' ? ingressRules(object, portsOf(services, namespace)) : gatewayRules(object, form);
+    const key = [this.clusterId, form, namespace, name].join(' ');
     const known = this.plan.ingressRoutes.filter(
-      (each) =>
-        each.clusterId === this.clusterId && each.form === form && each.namespace === namespace && each.name === name,
+      (each) => [each.clusterId, each.objectKind, each.namespace, each.name].join(' ') === key,
     );
     const made: IngressRoute[] = [];
     rules.forEach((rule, at) => {
@@ -356,7 +356,7 @@ class Reader {
           `${kind} ${namespace}/${name} attaches to the gateway ${rule.gateway}, which is not there.`,
           'Read the gateway with it, or choose one at the route.',
         );
-      if (at === 0) this.parentsThere(found, rule.fields.furtherParents ?? []);
+      if (at === 0) this.parentsThere(found, rule.fields.additionalParents ?? []);
       const base = withFallbacks('ingressRoutes', {
         id: before?.id ?? newId(),
         clusterId: this.clusterId,
@@ -370,16 +370,16 @@ class Reader {
         ...rule.fields,
         gatewayId: gateway?.id ?? null,
         age: this.ages.get(titleOf(found)) ?? before?.age ?? 0,
-        isOldForm: found.from !== '',
-        kept: '',
+        isDeprecatedVersion: found.from !== '',
+        preserved: '',
       });
       return undefined;
     });
     const gateway = this.gateways.find(({ id }) => id === made[0]?.gatewayId);
     const written = form === 'Ingress' ? writeIngress(made) : writeRoute(made, gateway);
     const unknown = beyond(cleaned(object), written, '', true);
-    const kept = this.kept(found, unknown);
-    const all = made.map((each, at) => (at === 0 ? { ...each, kept } : each));
+    const preserved = this.kept(found, unknown);
+    const all = made.map((each, at) => (at === 0 ? { ...each, preserved } : each));
     for (const each of all)
       this.put(
         'ingressRoutes',
@@ -443,7 +443,7 @@ class Reader {
             }),
           ];
     for (const [at, each] of made.entries()) {
-      const whole = { ...each, ...dated, kept: at === 0 ? kept : each.kept };
+      const whole = { ...each, ...dated, preserved: at === 0 ? kept : each.preserved };
       if (!this.put('serviceExports', known[at], whole, found)) return;
     }
     this.say(found, unknown);
@@ -457,13 +457,13 @@ class Reader {
     const isWritten = found.kind !== 'EndpointSlice' || !this.followsFromSelector(object);
     if (isWritten) {
       const text = JSON.stringify(object);
-      const at = cluster.keptObjects.findIndex(
+      const at = cluster.preservedObjects.findIndex(
         (each) => keyOfObject(JSON.parse(each) as Written) === keyOfObject(object),
       );
-      const keptObjects = at < 0 ? [...cluster.keptObjects, text] : cluster.keptObjects.with(at, text);
+      const preservedObjects = at < 0 ? [...cluster.preservedObjects, text] : cluster.preservedObjects.with(at, text);
       const namespaceLabels =
         found.kind === 'Namespace' ? withLabelsOf(cluster.namespaceLabels, object) : cluster.namespaceLabels;
-      const after = { ...cluster, namespaceLabels, keptObjects };
+      const after = { ...cluster, namespaceLabels, preservedObjects };
       if (!this.put('clusters', cluster, after, found)) return;
       this.cluster = after;
       if (found.kind === 'IngressClass') this.classRead(found, object);
@@ -519,7 +519,7 @@ class Reader {
         `${title} has the port ${other}, and the plan asks at the container port of the service.`,
         'Write the same targetPort at the service.',
       );
-    const slices = keptObjectsOf(this.cluster ?? { keptObjects: [] }).filter((each) => {
+    const slices = keptObjectsOf(this.cluster ?? { preservedObjects: [] }).filter((each) => {
       const of = serviceOfSlice(each);
       return each['kind'] === 'EndpointSlice' && of.namespace === namespace && of.name === name;
     });
@@ -631,7 +631,7 @@ const objectNames = {
 /** The object of an entity: as it was read, with what the plan has changed since; or from its fields alone. */
 function writeOne<K extends Single>(kind: K, entity: EntityOf[K]): Draft {
   const facets = facetsOf[kind] as readonly Facet<EntityOf[K]>[];
-  const original = readKept((entity as { readonly kept: string }).kept);
+  const original = readKept((entity as { readonly preserved: string }).preserved);
   const changed = facets.filter(
     (facet) => original === undefined || !isSameValue(facet.read(original), entity[facet.field]),
   );
@@ -667,7 +667,7 @@ export function writeManifests(plan: Plan, clusterId: string): string {
     ...own(plan.gateways).map((each) => writeOne('gateways', each)),
     ...own(plan.referenceGrants).map((each) => writeOne('referenceGrants', each)),
     ...routeObjects(plan, own(plan.ingressRoutes)),
-    ...firstOfEach(exportsOfCluster(plan, clusterId)).map((each) => readKept(each.kept) ?? exportObject(each)),
+    ...firstOfEach(exportsOfCluster(plan, clusterId)).map((each) => readKept(each.preserved) ?? exportObject(each)),
     ...importsOfCluster(plan, clusterId).map(importObject),
   ];
   return objects
@@ -678,19 +678,19 @@ export function writeManifests(plan: Plan, clusterId: string): string {
 function routeObjects(plan: Plan, routes: readonly IngressRoute[]): Draft[] {
   const groups = new Map<string, IngressRoute[]>();
   for (const route of routes) {
-    const key = `${route.form} ${route.namespace}/${route.name}`;
+    const key = `${route.objectKind} ${route.namespace}/${route.name}`;
     groups.set(key, [...(groups.get(key) ?? []), route]);
   }
   return [...groups.values()].map((unsorted) => {
     const rules = unsorted.sort((a, b) => a.rule - b.rule);
     const [first] = rules;
     const gateway = plan.gateways.find(({ id }) => id === first?.gatewayId);
-    const original = readKept(first?.kept ?? '');
+    const original = readKept(first?.preserved ?? '');
     if (original === undefined || first === undefined)
-      return first?.form === 'Ingress' ? writeIngress(rules) : writeRoute(rules, gateway);
+      return first?.objectKind === 'Ingress' ? writeIngress(rules) : writeRoute(rules, gateway);
     // As it was read, with what the plan has changed since.
     const services = plan.services.filter(({ clusterId }) => clusterId === first.clusterId);
-    return first.form === 'Ingress'
+    return first.objectKind === 'Ingress'
       ? patchedIngress(original, rules, portsOf(services, first.namespace))
       : patchedRoute(original, rules, gateway);
   });

@@ -66,7 +66,7 @@ export function ingressRules(object: Written, portByName: PortByName): (ReadRule
     return {
       gateway: '',
       fields: {
-        form: 'Ingress',
+        objectKind: 'Ingress',
         className,
         hosts: host === '' ? [] : [host],
         path: text(path['path'], '/') === '' ? '/' : text(path['path'], '/'),
@@ -79,7 +79,7 @@ export function ingressRules(object: Written, portByName: PortByName): (ReadRule
 }
 
 /** Kinds of routes of the Gateway API. */
-export type RouteForm = Exclude<IngressRoute['form'], 'Ingress'>;
+export type RouteForm = Exclude<IngressRoute['objectKind'], 'Ingress'>;
 
 /** The gateways that a route names as parents, each with its place among them; other parents, such as services, are left. */
 export function gatewayParents(object: Written): readonly { readonly at: number; readonly ref: ParentRef }[] {
@@ -103,11 +103,11 @@ export function gatewayRules(object: Written, form: RouteForm): (ReadRule | Rule
   const gateway = first === undefined ? '' : `${first.namespace}/${first.gateway}`;
   const hosts = list(spec['hostnames']).map((each) => text(each));
   const isWeb = form === 'HTTPRoute' || form === 'GRPCRoute';
-  const parents = { listener: first?.listener ?? '', furtherParents: [...new Set(further.map(parentText))] };
+  const parents = { listener: first?.listener ?? '', additionalParents: [...new Set(further.map(parentText))] };
   // Without rules a route takes every call and sends it nowhere (Gateway API, default of rules, from memory).
   return (spec['rules'] === undefined && isWeb ? [{}] : list(spec['rules'])).flatMap((rule) => {
     const matches = list(fields(rule)['matches']).map(fields);
-    const common = { form, hosts, ...parents, ...ruleFields(fields(rule)) };
+    const common = { objectKind: form, hosts, ...parents, ...ruleFields(fields(rule)) };
     return (matches.length === 0 ? [{}] : matches).map((match) => ({
       gateway,
       fields: { ...common, ...matchFields(match, form) },
@@ -238,7 +238,7 @@ export function writeIngress(rules: readonly IngressRoute[]): Draft {
 /** The object of a route of the Gateway API from its rules; each rule of the plan is one with one match. */
 export function writeRoute(rules: readonly IngressRoute[], gateway: NamedGateway | undefined): Draft {
   const [first] = rules;
-  const form = first?.form ?? 'HTTPRoute';
+  const form = first?.objectKind ?? 'HTTPRoute';
   const draft: Draft = {
     apiVersion: versions[form],
     kind: form,
@@ -266,11 +266,11 @@ export interface NamedGateway {
 
 /** The gateways that a route of the plan attaches to, its first before the further ones. */
 export function parentRefsOf(
-  { listener, furtherParents }: IngressRoute,
+  { listener, additionalParents }: IngressRoute,
   gateway: NamedGateway | undefined,
 ): ParentRef[] {
   const first = gateway === undefined ? [] : [{ namespace: gateway.namespace, gateway: gateway.name, listener }];
-  return [...first, ...furtherParents.flatMap((each) => readParentRef(each) ?? [])];
+  return [...first, ...additionalParents.flatMap((each) => readParentRef(each) ?? [])];
 }
 
 /** A parent as a manifest of a route writes it. */
@@ -284,8 +284,8 @@ export function parentObject(route: IngressRoute, { namespace, gateway, listener
 
 /** A rule with its one match. */
 export function routeRule(rule: IngressRoute): Written {
-  if (rule.form === 'HTTPRoute') return httpRule(rule);
-  if (rule.form !== 'GRPCRoute') return { backendRefs: refsOf(rule) };
+  if (rule.objectKind === 'HTTPRoute') return httpRule(rule);
+  if (rule.objectKind !== 'GRPCRoute') return { backendRefs: refsOf(rule) };
   const filters = filtersOf(rule);
   const match = matchOf(rule);
   return {
@@ -307,7 +307,7 @@ export function refsOf({ backends, namespace }: IngressRoute): Written[] {
 
 /** What a rule matches. */
 export function matchOf(rule: IngressRoute): Written {
-  const { form, path, pathType, method, headers, query } = rule;
+  const { objectKind, path, pathType, method, headers, query } = rule;
   const conditions = (texts: readonly string[]) =>
     texts.flatMap((each) => {
       const condition = readCondition(each);
@@ -321,7 +321,7 @@ export function matchOf(rule: IngressRoute): Written {
             },
           ];
     });
-  if (form === 'GRPCRoute') {
+  if (objectKind === 'GRPCRoute') {
     const named = grpcMethod(rule);
     return {
       ...(named === undefined ? {} : { method: named }),

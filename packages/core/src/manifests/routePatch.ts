@@ -57,9 +57,9 @@ const isLeft = ({ row, isRefused: isOut }: Place) => isOut || row !== undefined;
  */
 export function patchedRoute(original: Draft, rows: readonly IngressRoute[], gateway: NamedGateway | undefined): Draft {
   const [first] = rows;
-  if (first === undefined || first.form === 'Ingress') return original;
+  if (first === undefined || first.objectKind === 'Ingress') return original;
   const spec = fields(original['spec']);
-  const reads = gatewayRules(original, first.form);
+  const reads = gatewayRules(original, first.objectKind);
   const places = placesOf(reads, rows);
   let at = 0;
   const rules = list(spec['rules']).flatMap((rule): unknown[] => {
@@ -147,8 +147,8 @@ function patchedRule(rule: Written, own: readonly { readonly place: Place; reado
 function patchedMatch(match: Written, place: Place, row: IngressRoute): Written {
   const now = matchOf(row);
   const parts = [
-    [['path', 'pathType'], row.form === 'GRPCRoute' ? 'method' : 'path'],
-    ...(row.form === 'GRPCRoute' ? [] : [[['method'], 'method'] as const]),
+    [['path', 'pathType'], row.objectKind === 'GRPCRoute' ? 'method' : 'path'],
+    ...(row.objectKind === 'GRPCRoute' ? [] : [[['method'], 'method'] as const]),
     [['headers'], 'headers'],
     [['query'], 'queryParams'],
   ] as const;

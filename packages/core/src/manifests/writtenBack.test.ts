@@ -145,8 +145,8 @@ describe('an HTTPRoute', () => {
       [1, { path: '/z' }, /^.spec.rules.0.matches.0.path.value$/],
       [2, { method: 'GET' }, /^.spec.rules.0.matches.1.method$/],
       [3, { method: 'GET' }, /^.spec.rules.1.matches.0.method$/],
-      [1, { furtherParents: [] }, /^.spec.parentRefs.1/],
-      [1, { furtherParents: ['edge/other plain'] }, /^.spec.parentRefs.1.sectionName$/],
+      [1, { additionalParents: [] }, /^.spec.parentRefs.1/],
+      [1, { additionalParents: ['edge/other plain'] }, /^.spec.parentRefs.1.sectionName$/],
       [1, { listener: 'two' }, /^.spec.parentRefs.0.sectionName$/],
       [3, { timeoutMs: 2000 }, /^.spec.rules.1.timeouts$/],
       [3, { retries: 2 }, /^.spec.rules.1.retry$/],
@@ -169,7 +169,7 @@ describe('a Gateway', () => {
       {
         listeners: ['one https 443 a.example', 'two https 8443 b.example cert cert-b from all'],
         certificate: 'cert-a',
-        takesFrom: 'its namespace',
+        allowedRoutes: 'its namespace',
       },
     ]);
     const set = (fields: Partial<Gateway>) =>
@@ -426,7 +426,7 @@ describe('a GRPCRoute', () => {
     expect((all['spec'] as { rules: { matches: object[] }[] }).rules[0]?.matches).toEqual([{}]);
   });
   test('from its fields alone it reads back as the same', () => {
-    const bare = plan.ingressRoutes.map(({ id }) => setOperation('ingressRoutes', id, { kept: '' }));
+    const bare = plan.ingressRoutes.map(({ id }) => setOperation('ingressRoutes', id, { preserved: '' }));
     const again = read(applied(plan, bare), writeManifests(applied(plan, bare), K));
     expect([again.problems, again.operations]).toEqual([[], []]);
   });
@@ -554,7 +554,7 @@ describe('objects that are kept whole with their cluster', () => {
   test('a slice of a service with a selector follows from it, and is not kept; one of no service is told', () => {
     const selecting = { ...service, spec: { ...service.spec, selector: { app: 'db' } } };
     const follows = taken(text(selecting, slice));
-    expect([follows.services[0]?.endpoints, follows.clusters[0]?.keptObjects]).toEqual([[], []]);
+    expect([follows.services[0]?.endpoints, follows.clusters[0]?.preservedObjects]).toEqual([[], []]);
     expect(read(empty, text(slice)).problems.map(({ message }) => message)).toEqual([
       'EndpointSlice shop/db-1 is of the service db, which is not there.',
     ]);

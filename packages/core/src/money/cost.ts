@@ -127,10 +127,10 @@ function networkItems(sizing: Sizing, counts: Counts): Item[] {
     },
     {
       item: 'NAT traffic',
-      quantity: leavesByNat ? hidden * cluster.outGb : 0,
+      quantity: leavesByNat ? hidden * cluster.egressGb : 0,
       unit: 'GB',
       price: profile.priceNatGb,
-      how: `${sayNumber(hidden)} private nodes × ${cluster.outGb} GB`,
+      how: `${sayNumber(hidden)} private nodes × ${cluster.egressGb} GB`,
       lacks: lacks('traffic through address translation'),
     },
     {
@@ -151,10 +151,10 @@ function networkItems(sizing: Sizing, counts: Counts): Item[] {
     },
     {
       item: 'Traffic out',
-      quantity: total * cluster.outGb,
+      quantity: total * cluster.egressGb,
       unit: 'GB',
-      price: profile.priceOutGb,
-      how: `${sayNumber(total)} nodes × ${cluster.outGb} GB`,
+      price: profile.priceEgressGb,
+      how: `${sayNumber(total)} nodes × ${cluster.egressGb} GB`,
       lacks: lacks('traffic out'),
     },
   ];

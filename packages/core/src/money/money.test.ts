@@ -12,7 +12,7 @@ const prices = {
   priceNatGb: 0.05,
   priceAddress: 3,
   priceZoneGb: 0.01,
-  priceOutGb: 0.1,
+  priceEgressGb: 0.1,
 } as const;
 const world = (fields: Partial<Cluster> = {}, profile: Partial<Profile> = {}): Plan =>
   applied(ground(1), [
@@ -35,7 +35,7 @@ test('item by item, reckoned by hand', () => {
     hasPublicBalancers: true,
     natAddresses: 2,
     zoneGb: 10,
-    outGb: 50,
+    egressGb: 50,
   });
   expect(amounts(plan)).toEqual({
     Nodes: 1000,
@@ -61,7 +61,7 @@ test('a self-run control plane costs its nodes; public pools need addresses and 
       controlNodes: 3,
       controlShapeId: testId('shapes', 2),
       natAddresses: 1,
-      outGb: 10,
+      egressGb: 10,
     }),
     [
       ...add('nodePools', {

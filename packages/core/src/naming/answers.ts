@@ -8,7 +8,7 @@ import { isTouched, touchedBy } from './touched.js';
 import type { Touched } from './touched.js';
 
 /** What answers to machines follow from, beside records and the ways to whom is asked. */
-const reads = ['zones', 'forwards', 'resolvers', 'profiles', 'networks', 'balancers'] as const;
+const reads = ['zones', 'forwardingRules', 'resolvers', 'profiles', 'networks', 'balancers'] as const;
 
 interface Last {
   readonly known: ReadonlyMap<string, Resolution>;

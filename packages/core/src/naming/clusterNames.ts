@@ -163,7 +163,7 @@ class ServiceNames {
     return selectedBy(this.service, this.workloads())
       .flatMap((workload) =>
         Array.from({ length: Math.min(podsFor(this.service, workload), MAX_PODS) }, (_, i): NamedPod => {
-          const host = workload.form === 'StatefulSet' ? `${workload.name}-${i}` : undefined;
+          const host = workload.objectKind === 'StatefulSet' ? `${workload.name}-${i}` : undefined;
           return { workload, host, title: host === undefined ? `pod ${i + 1} of ${workload.name}` : `the pod ${host}` };
         }),
       )

@@ -149,7 +149,7 @@ export function blockedWay(
   const { namespace, name } = exporter.exported;
   if (exporter.service === undefined)
     return { code: 'export.no-service', cluster: exporter.cluster.name, service: `${namespace}/${name}` };
-  if (exporter.cluster.id === cluster.id || connection.way === 'flat') return undefined;
+  if (exporter.cluster.id === cluster.id || connection.method === 'flat') return undefined;
   const crossing = forwarding.crossings.between(cluster.id, exporter.cluster.id, connection.id);
   if (crossing === undefined) return { code: 'export.not-there', connection: connection.name };
   if (crossing.isHubMissing) return { code: 'export.no-hub', connection: connection.name };
@@ -311,14 +311,14 @@ function podRecords(
   type: 'A' | 'AAAA',
   ttl: number,
 ): Rr[] {
-  const isMirrored = connection.way !== 'relays' || exported.mirrorsPods || cluster.id === viewer.id;
+  const isMirrored = connection.method !== 'relays' || exported.mirrorsPods || cluster.id === viewer.id;
   const all: Rr = {
     name: own,
     type,
     ttl,
     value: !isMirrored
       ? `the relay of ${viewer.name}`
-      : connection.way === 'relays'
+      : connection.method === 'relays'
         ? sayProposed('set.mirrored-pods', { cluster: cluster.name })
         : `the pods of ${cluster.name}`,
     target: undefined,
@@ -328,7 +328,7 @@ function podRecords(
     service === undefined
       ? none
       : selectedBy(service, grouped(parts.workloads, 'clusterId').get(cluster.id) ?? none).filter(
-          ({ form }) => form === 'StatefulSet',
+          ({ objectKind }) => objectKind === 'StatefulSet',
         );
   const ready = (workload: Workload) => (service === undefined ? 0 : podsFor(service, workload));
   const pods = owners.flatMap((each) => Array.from({ length: ready(each) }, (_, i) => `${each.name}-${i}`));
@@ -339,7 +339,7 @@ function podRecords(
       type,
       ttl,
       value:
-        connection.way === 'relays' && cluster.id !== viewer.id
+        connection.method === 'relays' && cluster.id !== viewer.id
           ? sayProposed('set.mirror', { pod, relay: viewer.name })
           : `the pod ${pod} of ${cluster.name}`,
       target: undefined,
@@ -351,11 +351,11 @@ function podRecords(
 export function addressSeen(
   forwarding: Forwarding,
   cluster: Cluster,
-  { way }: Connection,
+  { method }: Connection,
   { member, service, cluster: owner }: Exporter,
 ): string {
   if (owner.id === cluster.id && service?.address != null) return service.address;
-  if (way !== 'tunnels') return `an address of ${rangesSaid(forwarding, cluster)}`;
+  if (method !== 'tunnels') return `an address of ${rangesSaid(forwarding, cluster)}`;
   if (service?.address != null)
     return formatAddress(translated(hostPrefix(service.address), translationsOf(member), 'out'));
   const ranges = shownRanges(

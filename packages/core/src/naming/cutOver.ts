@@ -22,9 +22,9 @@ interface Moving {
   readonly type: string;
   readonly value: string;
   readonly ttl: number;
-  /** By hand, or by which record keeper; its TTL is then that of the keeper. */
+  /** By hand, or by which record controller; its TTL is then that of the record controller. */
   readonly recordId: string | undefined;
-  readonly keeperId: string | undefined;
+  readonly recordControllerId: string | undefined;
 }
 
 /** Clients of one kind, and how long they still go to the old address after the change. */
@@ -76,11 +76,11 @@ export function cutOver(state: NameState, address: string, aim: number): CutOver
   const slack = Math.max(0, ...leaving.map(({ until, ttl }) => until - ttl));
   const target = Math.max(0, aim - slack);
   const high = moving.filter(({ ttl }) => ttl > target);
-  const lowering = high.flatMap(({ recordId, keeperId }): Operation[] =>
+  const lowering = high.flatMap(({ recordId, recordControllerId }): Operation[] =>
     recordId !== undefined
       ? [setOperation('records', recordId, { ttl: target })]
-      : keeperId !== undefined
-        ? [setOperation('keepers', keeperId, { ttl: target })]
+      : recordControllerId !== undefined
+        ? [setOperation('recordControllers', recordControllerId, { ttl: target })]
         : [],
   );
   const unknown = Math.max(0, ...moving.map(({ zoneId }) => negativeTtl(state, zoneId)));
@@ -100,7 +100,7 @@ export function cutOver(state: NameState, address: string, aim: number): CutOver
     ...(stuck.length === 0 ? [] : [{ at: 0, step: { do: 'restart', who: stuck } } as const]),
     ...(high.length === 0 ? [] : [{ at: aim, step: { do: 'raise' } } as const]),
   ];
-  // Two operations of one keeper are one.
+  // Two operations of one record controller are one.
   const once = [...new Map(lowering.map((each) => [JSON.stringify(each), each])).values()];
   return {
     moving,
@@ -149,7 +149,7 @@ function movingTo(state: NameState, address: string): Moving[] {
           value,
           ttl,
           recordId: byHand.get(`${relativeTo(name, zone.apex)} ${type} ${value}`),
-          keeperId: kept?.keeper.id,
+          recordControllerId: kept?.recordController.id,
         };
       });
   });

@@ -105,7 +105,7 @@ test('a search list goes on after a domain that the plan does not hold: 10 queri
 });
 
 describe('names of a cluster, to the label (DNS for services of the Kubernetes API, 1.1)', () => {
-  const db = workload('db', { form: 'StatefulSet', ports: ['sql tcp 5432'] });
+  const db = workload('db', { objectKind: 'StatefulSet', ports: ['sql tcp 5432'] });
   const plan = world(
     add(
       'workloads',
@@ -360,7 +360,7 @@ describe('zone files', () => {
 describe('pods that are not ready, and endpoints by hand, in the names of a headless service', () => {
   const plan = (notReady: number, fields: Partial<ClusterService> = {}) =>
     world(
-      add('workloads', workload('db', { form: 'StatefulSet', replicasNow: 3, notReady })),
+      add('workloads', workload('db', { objectKind: 'StatefulSet', replicasNow: 3, notReady })),
       add('services', service('db', { type: 'headless', selector: ['app=db'], ...fields })),
     );
   const at = (of: Plan, name: string, type: RecordType = 'A') => {

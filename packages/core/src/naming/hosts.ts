@@ -114,7 +114,7 @@ export function usesOf(
     parts.ingressRoutes.filter((route) => parentsOf(parts, route).some(({ gateway }) => gateway.id === gatewayId));
   return [
     ...parts.ingressRoutes.filter(isIt).map((each): CertificateUse => ({
-      what: `${each.form} ${each.namespace}/${each.name}`,
+      what: `${each.objectKind} ${each.namespace}/${each.name}`,
       subject: { kind: 'ingressRoutes', id: each.id },
       hosts: each.hosts,
     })),

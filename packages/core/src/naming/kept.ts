@@ -1,12 +1,12 @@
 import { isWithin } from '../zones/index.js';
 import type { RecordType } from '../zones/index.js';
 import { byId, classesOf, controllersOf, grouped } from '../plan/index.js';
-import type { Balancer, Keeper, Plan, Zone } from '../plan/index.js';
+import type { Balancer, RecordController, Plan, Zone } from '../plan/index.js';
 
-/** The collections that record keepers read. */
+/** The collections that record controllers read. */
 export const keptReads = [
   'zones',
-  'keepers',
+  'recordControllers',
   'services',
   'backends',
   'balancers',
@@ -25,9 +25,9 @@ export interface WantedName {
   readonly balancer: Balancer | undefined;
 }
 
-/** A record that a record keeper makes. */
+/** A record that a record controller makes. */
 export interface KeptRecord {
-  readonly keeper: Keeper;
+  readonly recordController: RecordController;
   readonly zone: Zone;
   readonly name: string;
   readonly type: RecordType;
@@ -40,9 +40,9 @@ const none: readonly never[] = [];
 
 /** The names that services, Ingress hosts and gateway routes of a cluster ask for. */
 export function wantedNames(
-  parts: Omit<KeptParts, 'zones' | 'keepers'>,
+  parts: Omit<KeptParts, 'zones' | 'recordControllers'>,
   clusterId: string,
-  sources: Keeper['sources'],
+  sources: RecordController['sources'],
 ): WantedName[] {
   const wanted: WantedName[] = [];
   if (sources.includes('services'))
@@ -54,7 +54,7 @@ export function wantedNames(
         wanted.push({ host: host.toLowerCase(), subject: { kind: 'services', id: service.id }, balancer });
     }
   for (const route of grouped(parts.ingressRoutes, 'clusterId').get(clusterId) ?? none) {
-    if (route.hosts.length === 0 || !sources.includes(route.form === 'Ingress' ? 'Ingress hosts' : 'gateways'))
+    if (route.hosts.length === 0 || !sources.includes(route.objectKind === 'Ingress' ? 'Ingress hosts' : 'gateways'))
       continue;
     const own = controllersOf(parts, clusterId, classesOf(parts, route));
     const balancer = own
@@ -66,8 +66,11 @@ export function wantedNames(
   return wanted;
 }
 
-/** The zones that a record keeper may touch. */
-export function zonesOfKeeper({ zones }: Pick<KeptParts, 'zones'>, { zoneIds }: Keeper): readonly Zone[] {
+/** The zones that a record controller may touch. */
+export function zonesOfRecordController(
+  { zones }: Pick<KeptParts, 'zones'>,
+  { zoneIds }: RecordController,
+): readonly Zone[] {
   return zoneIds.length === 0 ? zones : zones.filter(({ id }) => zoneIds.includes(id));
 }
 
@@ -90,40 +93,46 @@ export function answerOf(
 }
 
 /**
- * The records that all record keepers make, each name once a zone and type. A keeper with an owner mark leaves names alone that others hold,
+ * The records that all record controllers make, each name once a zone and type. A record controller with an owner mark leaves names alone that others hold,
  * as `isHeld` says of records entered by hand.
  */
 export function keptRecords(parts: KeptParts, isHeld: (zoneId: string, name: string) => boolean): KeptRecord[] {
   const made = new Map<string, KeptRecord>();
-  for (const keeper of parts.keepers) {
-    const own = zonesOfKeeper(parts, keeper);
-    for (const { host, subject, balancer } of wantedNames(parts, keeper.clusterId, keeper.sources)) {
-      const answer = balancer === undefined ? undefined : answerOf(balancer, keeper.types);
+  for (const recordController of parts.recordControllers) {
+    const own = zonesOfRecordController(parts, recordController);
+    for (const { host, subject, balancer } of wantedNames(
+      parts,
+      recordController.clusterId,
+      recordController.sources,
+    )) {
+      const answer = balancer === undefined ? undefined : answerOf(balancer, recordController.types);
       if (answer === undefined) continue;
       for (const zone of closestZones(own, host)) {
         const key = `${zone.id} ${host}`;
-        // A name has one holder: by hand, else the first keeper that asks for it. An alias cannot stand at the apex.
+        // A name has one holder: by hand, else the first record controller that asks for it. An alias cannot stand at the apex.
         if (made.has(key) || isHeld(zone.id, host) || (answer.type === 'CNAME' && host === zone.apex)) continue;
-        made.set(key, { keeper, zone, name: host, ttl: keeper.ttl, subject, ...answer });
+        made.set(key, { recordController, zone, name: host, ttl: recordController.ttl, subject, ...answer });
       }
     }
   }
   return [...made.values()];
 }
 
-// What it was gathered from is held weakly: routes that no edit meets would hold keepers that many replaced.
+// What it was gathered from is held weakly: routes that no edit meets would hold record controllers that many replaced.
 const wantedOf = new WeakMap<
   object,
   { readonly of: readonly WeakRef<object>[]; readonly names: ReadonlySet<string> }
 >();
 
-/** Every name that some record keeper asks for, gathered once for each state of what they read. */
-export function wantedByKeepers(parts: KeptParts): ReadonlySet<string> {
-  const of = [parts.keepers, parts.services, parts.gateways];
+/** Every name that some record controller asks for, gathered once for each state of what they read. */
+export function wantedByRecordControllers(parts: KeptParts): ReadonlySet<string> {
+  const of = [parts.recordControllers, parts.services, parts.gateways];
   const known = wantedOf.get(parts.ingressRoutes);
   if (known?.of.every((part, at) => part.deref() === of[at]) === true) return known.names;
   const made = new Set(
-    parts.keepers.flatMap((keeper) => wantedNames(parts, keeper.clusterId, keeper.sources).map(({ host }) => host)),
+    parts.recordControllers.flatMap((recordController) =>
+      wantedNames(parts, recordController.clusterId, recordController.sources).map(({ host }) => host),
+    ),
   );
   wantedOf.set(parts.ingressRoutes, { of: of.map((part) => new WeakRef(part)), names: made });
   return made;

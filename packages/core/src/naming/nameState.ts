@@ -4,10 +4,10 @@ import type { Rr } from '../zones/index.js';
 import { Forwarding, hostAt, nodeHost, traceFlow } from '../forwarding/index.js';
 import type { FlowTrace, Host } from '../forwarding/index.js';
 import { byId, changedBetween, grouped, secretOf } from '../plan/index.js';
-import type { Balancer, Certificate, Cluster, DnsRecord, Forward, Plan, Resolver, Zone } from '../plan/index.js';
+import type { Balancer, Certificate, Cluster, DnsRecord, ForwardingRule, Plan, Resolver, Zone } from '../plan/index.js';
 import { Answers } from './answers.js';
 import { exportReads, setZones } from './clusterSet.js';
-import { keptReads, keptRecords, wantedByKeepers } from './kept.js';
+import { keptReads, keptRecords, wantedByRecordControllers } from './kept.js';
 import type { KeptRecord } from './kept.js';
 import type { RecordEdits } from './touched.js';
 
@@ -17,7 +17,7 @@ export const namingReads = [
   ...exportReads,
   'records',
   'resolvers',
-  'forwards',
+  'forwardingRules',
   'certificates',
   'networks',
   'subnets',
@@ -39,12 +39,12 @@ const DNS_BYTES = 1280;
 export interface View {
   readonly zones: ZoneSet;
   readonly zoneIds: ReadonlyMap<string, string>;
-  readonly forwards: readonly Forward[];
+  readonly forwards: readonly ForwardingRule[];
 }
 
 const none: readonly never[] = [];
 
-/** The names of a plan: its zones compiled, with what record keepers add, and what is answered where. */
+/** The names of a plan: its zones compiled, with what record controllers add, and what is answered where. */
 export class NameState {
   private readonly trees: Map<string, ZoneTree>;
   private readonly views = new Map<string, View>();
@@ -52,7 +52,7 @@ export class NameState {
   private readonly legs: Map<string, FlowTrace>;
   private readonly machines: Map<string, Host | undefined>;
   private publicView: { readonly set: ZoneSet; readonly byApex: ReadonlyMap<string, Zone> } | undefined;
-  /** What record keepers make, and by which parts. */
+  /** What record controllers make, and by which parts. */
   readonly kept: readonly KeptRecord[];
   /** Records that an edit since the state before took away or brought, by zone; undefined where everything may have changed. */
   readonly edited: RecordEdits | undefined;
@@ -85,7 +85,7 @@ export class NameState {
     return new NameState(plan, Forwarding.of(plan, before?.forwarding), before);
   }
 
-  /** A zone compiled: its SOA and servers, what was entered by hand, and what record keepers add. */
+  /** A zone compiled: its SOA and servers, what was entered by hand, and what record controllers add. */
   treeOf(zone: Zone): ZoneTree {
     const known = this.trees.get(zone.id);
     if (known !== undefined) return known;
@@ -121,7 +121,7 @@ export class NameState {
     const made: View = {
       zones: new ZoneSet(zones.map((zone) => this.treeOf(zone))),
       zoneIds: new Map(zones.map(({ apex, id }) => [apex, id])),
-      forwards: this.parts.forwards.filter(({ networkIds }) => networkIds.includes(networkId)),
+      forwards: this.parts.forwardingRules.filter(({ networkIds }) => networkIds.includes(networkId)),
     };
     this.views.set(networkId, made);
     return made;
@@ -137,9 +137,9 @@ export class NameState {
   }
 
   /** The rule that sends a name on in a network: the one with the longest domain. */
-  forwardFor(networkId: string, name: string): Forward | undefined {
+  forwardFor(networkId: string, name: string): ForwardingRule | undefined {
     const fitting = this.viewOf(networkId).forwards.filter(({ domain }) => isWithin(name, domain));
-    return fitting.reduce<Forward | undefined>(
+    return fitting.reduce<ForwardingRule | undefined>(
       (best, each) => (best === undefined || each.domain.length > best.domain.length ? each : best),
       undefined,
     );
@@ -226,7 +226,7 @@ export class NameState {
   }
 
   /** The machine that sends forwarded questions of a network: the outbound resolver of the rule, else one of the network. */
-  senderOf({ throughId }: Forward, networkId: string): Host | undefined {
+  senderOf({ throughId }: ForwardingRule, networkId: string): Host | undefined {
     const through = byId(this.parts.resolvers, throughId ?? '');
     return (
       (through === undefined ? undefined : this.machineAt(through.networkId, through.addresses[0] ?? '')) ??
@@ -243,19 +243,19 @@ export class NameState {
     return named.get(secret.name)?.find((each) => each.clusterId === clusterId && each.namespace === secret.namespace);
   }
 
-  /** Whether record keepers make what they made: nothing that they read has changed, nor any record at a name that they ask for. */
+  /** Whether record controllers make what they made: nothing that they read has changed, nor any record at a name that they ask for. */
   private keepsSame(before: NameState): boolean {
     if (!keptReads.every((part) => before.parts[part] === this.parts[part])) return false;
-    if (this.parts.keepers.length === 0 || before.parts.records === this.parts.records) return true;
+    if (this.parts.recordControllers.length === 0 || before.parts.records === this.parts.records) return true;
     const { gone, come } = changedBetween(before.parts.records, this.parts.records);
-    const wanted = wantedByKeepers(this.parts);
+    const wanted = wantedByRecordControllers(this.parts);
     return ![...gone, ...come].some(({ name, zoneId }) =>
       wanted.has(fullName(name, byId(this.parts.zones, zoneId)?.apex ?? '')),
     );
   }
 
   private keptNow(): readonly KeptRecord[] {
-    if (this.parts.keepers.length === 0) return none;
+    if (this.parts.recordControllers.length === 0) return none;
     const held = new Set(
       this.parts.records.flatMap(({ type, zoneId, name }) =>
         type === 'A' || type === 'AAAA' || type === 'CNAME'

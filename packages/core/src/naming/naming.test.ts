@@ -105,7 +105,7 @@ const world = (...more: Operation[][]): Plan =>
 const resolver = (fields: object = {}) =>
   add('resolvers', { name: 'there', networkId: n(2), addresses: ['10.20.0.53'], role: 'both', ...fields });
 const forward = (fields: object = {}) =>
-  add('forwards', { name: 'on', domain: 'two.test', networkIds: [n(1)], targets: ['10.20.0.53'], ...fields });
+  add('forwardingRules', { name: 'on', domain: 'two.test', networkIds: [n(1)], targets: ['10.20.0.53'], ...fields });
 const part = { clusterId: testId('clusters', 1), nodePoolId: null, zone: '' };
 
 function said(plan: Plan, from: 'internet' | 'node' | 'pod', name: string, type: 'A' | 'AAAA' | 'CNAME' | 'SRV' = 'A') {
@@ -192,8 +192,8 @@ describe('forwarding', () => {
       resolver(),
       forward({ domain: 'three.test' }),
       back,
-      add('forwards', {
-        id: testId('forwards', 2),
+      add('forwardingRules', {
+        id: testId('forwardingRules', 2),
         name: 'back',
         domain: 'three.test',
         networkIds: [n(2)],
@@ -515,7 +515,7 @@ describe('proposals', () => {
     expect(nameCounts(NameState.of(plan)).get(harbour)).toEqual({ found: 0, all: 2 });
     expect(nameCounts(state).get(harbour)).toEqual({ found: 2, all: 2 });
     // The virtual address after the three control nodes of the run 10.43.240.130 to 134, which begins after the gateway.
-    const [first] = after.runs;
+    const [first] = after.reservations;
     expect(first?.first).toBe('10.43.240.130');
     const [harbourNetwork] = after.networks.filter(({ name }) => name === 'basalt-lan');
     const api = rowOf(state, vantagesOf(state), 'api.harbour-ops.harbour.skerryline.example');
@@ -536,8 +536,8 @@ describe('proposals', () => {
   });
 });
 
-describe('record keepers', () => {
-  const keeper = add('keepers', {
+describe('record controllers', () => {
+  const recordController = add('recordControllers', {
     name: 'k',
     clusterId: testId('clusters', 1),
     ownerMark: 'm',
@@ -568,18 +568,18 @@ describe('record keepers', () => {
     }),
   ];
   test('a host gets the address of the load balancer before its controller; a record by hand stays', () => {
-    const state = NameState.of(world(keeper, balancer({})));
+    const state = NameState.of(world(recordController, balancer({})));
     expect(state.kept.map(({ name, type, value, ttl }) => `${name} ${type} ${value} ${ttl}`)).toEqual([
       'shop.one.test A 203.0.113.50 99',
     ]);
-    expect(brief(world(keeper, balancer({})), 'internet', 'shop.one.test')).toBe('answer 203.0.113.50 99');
+    expect(brief(world(recordController, balancer({})), 'internet', 'shop.one.test')).toBe('answer 203.0.113.50 99');
   });
   test('a name of the provider is an alias, and answers its address', () => {
-    const plan = world(keeper, balancer({ providerName: 'b1.lb.example' }));
+    const plan = world(recordController, balancer({ providerName: 'b1.lb.example' }));
     expect(brief(plan, 'internet', 'shop.one.test')).toBe('answer b1.lb.example 203.0.113.50 60');
   });
   test('one of no decided address gets none', () => {
-    expect(NameState.of(world(keeper, balancer({ address: null }))).kept).toEqual([]);
+    expect(NameState.of(world(recordController, balancer({ address: null }))).kept).toEqual([]);
   });
 });
 

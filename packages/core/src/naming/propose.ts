@@ -167,8 +167,10 @@ class Proposing {
 
   /** The load balancer whose members are the control plane’s addresses, else the virtual address kept after those of its nodes. */
   private apiAddress(cluster: Cluster): string | undefined {
-    const run = this.plan.runs.find(({ clusterId, count }) => clusterId === cluster.id && count > cluster.controlNodes);
-    const first = run === undefined ? undefined : addressSpan(run).first;
+    const reservation = this.plan.reservations.find(
+      ({ clusterId, count }) => clusterId === cluster.id && count > cluster.controlNodes,
+    );
+    const first = reservation === undefined ? undefined : addressSpan(reservation).first;
     const backend =
       first === undefined
         ? undefined

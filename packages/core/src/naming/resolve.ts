@@ -2,7 +2,7 @@ import { isWithin, MAX_ALIASES, parentOf } from '../zones/index.js';
 import type { RecordType, Rr, ZoneAnswer, ZoneTree } from '../zones/index.js';
 import type { FlowTrace, Host } from '../forwarding/index.js';
 import { byId, readStubZone } from '../plan/index.js';
-import type { Cluster, Forward, Zone } from '../plan/index.js';
+import type { Cluster, ForwardingRule, Zone } from '../plan/index.js';
 import { answerInCluster, isOwnName, searchListOf } from './clusterNames.js';
 import { blockedWay, exportedAs, plannedFor } from './clusterSet.js';
 import type { NameState } from './nameState.js';
@@ -319,7 +319,7 @@ class Resolving {
       // Of a forwarding rule and a private zone the longer name decides; where they are alike, the rule (common practice).
       if (forward !== undefined && forward.domain.length >= (zone?.apex.length ?? -1)) {
         const why = { code: 'passed.rule', server: label, rule: forward.name } as const;
-        this.passedOn(asker.label, at, type, label, why, { kind: 'forwards', id: forward.id });
+        this.passedOn(asker.label, at, type, label, why, { kind: 'forwardingRules', id: forward.id });
         found = this.sentOn(networkId, forward, label, at, type, onward);
         if (records.length === 0) return found;
       } else if (zone !== undefined) {
@@ -343,7 +343,7 @@ class Resolving {
 
   private sentOn(
     networkId: string,
-    forward: Forward,
+    forward: ForwardingRule,
     label: string,
     name: string,
     type: RecordType,
@@ -359,7 +359,7 @@ class Resolving {
       pod: undefined,
     };
     return this.askAddresses(asker, forward.targets, name, type, trail, forward.name, {
-      kind: 'forwards',
+      kind: 'forwardingRules',
       id: forward.id,
     });
   }

@@ -28,7 +28,7 @@ const plan = joined({
     ...served(3, 'web', { address: '10.203.0.10' }),
     ...served(2, 'db', { type: 'headless', ports: ['sql tcp 5432 to http'] }, 4).map((operation) =>
       operation.op === 'add' && operation.kind === 'workloads'
-        ? { ...operation, entity: { ...operation.entity, form: 'StatefulSet' as const } }
+        ? { ...operation, entity: { ...operation.entity, objectKind: 'StatefulSet' as const } }
         : operation,
     ),
   ],

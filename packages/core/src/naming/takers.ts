@@ -35,13 +35,13 @@ export class Takers {
     return (grouped(this.lists.listeners, 'balancerId').get(id) ?? []).length > 0;
   }
 
-  /** Whether a device, a service, an address run, a node or a machine in use may have an address. */
+  /** Whether a device, a service, a reservation, a node or a machine in use may have an address. */
   has(address: string, at: Prefix): boolean {
-    const { runs, inUse, nodes } = this.lists;
+    const { reservations, inUse, nodes } = this.lists;
     if (this.balancers.has(address) || this.addresses.has(address)) return true;
     if (around(inUse, at).length > 0 || around(nodes, at).length > 0) return true;
-    return runs.some((run) => {
-      const { first, last } = addressSpan(run);
+    return reservations.some((reservation) => {
+      const { first, last } = addressSpan(reservation);
       return first.family === at.family && compareAddresses(first, at) <= 0 && compareAddresses(at, last) <= 0;
     });
   }
@@ -54,7 +54,7 @@ const reads = [
   'endpoints',
   'resolvers',
   'services',
-  'runs',
+  'reservations',
   'inUse',
   'allocations',
 ] as const satisfies readonly (keyof Plan)[];
@@ -70,7 +70,7 @@ function listsOf({
   endpoints,
   resolvers,
   services,
-  runs,
+  reservations,
   inUse,
   allocations,
 }: TakerParts) {
@@ -81,7 +81,7 @@ function listsOf({
     endpoints,
     resolvers,
     services: fixed(services),
-    runs,
+    reservations,
     inUse,
     nodes: nodesIn(allocations),
   };

@@ -42,7 +42,12 @@ const start: Plan = applied(ground(3), [
     { name: 'd', apex: 'two.test', side: 'private', networkIds: [testId('networks', 3)] },
   ),
   ...add('resolvers', { name: 'r', networkId: testId('networks', 3), addresses: ['10.3.0.53'] }),
-  ...add('forwards', { name: 'f', domain: 'two.test', networkIds: [testId('networks', 1)], targets: ['10.3.0.53'] }),
+  ...add('forwardingRules', {
+    name: 'f',
+    domain: 'two.test',
+    networkIds: [testId('networks', 1)],
+    targets: ['10.3.0.53'],
+  }),
   ...add('balancers', { name: 'x', subnetId: testId('subnets', 2), side: 'public', address: '203.0.113.9' }),
   ...add('controllers', {
     name: 'k',
@@ -50,7 +55,7 @@ const start: Plan = applied(ground(3), [
     classes: ['k'],
     balancerId: testId('balancers', 1),
   }),
-  ...add('keepers', {
+  ...add('recordControllers', {
     name: 'k',
     clusterId: testId('clusters', 1),
     ownerMark: 'm',

@@ -39,7 +39,7 @@ export function vantagesOf(state: NameState): Vantage[] {
   const used = new Set([
     ...parts.clusters.map(({ networkId }) => networkId),
     ...parts.zones.flatMap(({ networkIds }) => networkIds),
-    ...parts.forwards.flatMap(({ networkIds }) => networkIds),
+    ...parts.forwardingRules.flatMap(({ networkIds }) => networkIds),
     ...parts.resolvers.map(({ networkId }) => networkId),
     ...parts.subnets.map(({ networkId }) => networkId),
     ...parts.inUse.flatMap(({ networkId }) => networkId ?? []),

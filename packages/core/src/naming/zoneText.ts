@@ -24,7 +24,7 @@ export interface ZoneImport {
   readonly same: number;
 }
 
-/** A zone as a file, with what record keepers add. Source: RFC 1035 5. */
+/** A zone as a file, with what record controllers add. Source: RFC 1035 5. */
 export function zoneText(state: NameState, zone: Zone): string {
   return writeZoneFile(zone.apex, recordsOf(state, zone));
 }
@@ -70,7 +70,7 @@ function recordsOf(state: NameState, zone: Zone): Rr[] {
 
 /**
  * Reads a file into a zone as a difference: records that are new, that have another TTL, that are gone; SOA and the servers of the apex go into
- * the zone’s own fields. What a record keeper makes is left to it.
+ * the zone’s own fields. What a record controller makes is left to it.
  */
 export function importZone(plan: Plan, zone: Zone, text: string): ZoneImport {
   const named = apexOf(text);

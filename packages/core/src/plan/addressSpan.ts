@@ -1,7 +1,7 @@
 import { addressFurther, parseAddress } from '../address/index.js';
 import type { Address } from '../address/index.js';
 import { expectGood } from '../result.js';
-import type { Run } from './kinds/runs.js';
+import type { Reservation } from './kinds/reservations.js';
 
 /** A stretch of addresses, first and last included. */
 export interface Stretch {
@@ -9,8 +9,8 @@ export interface Stretch {
   readonly last: Address;
 }
 
-/** The addresses of a run. */
-export function addressSpan({ first, count }: Pick<Run, 'first' | 'count'>): Stretch {
+/** The addresses of a reservation. */
+export function addressSpan({ first, count }: Pick<Reservation, 'first' | 'count'>): Stretch {
   const from = expectGood(parseAddress(first));
   return { first: from, last: addressFurther(from, count - 1) };
 }

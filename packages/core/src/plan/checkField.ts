@@ -97,7 +97,7 @@ function checkTexts(rule: FieldRule & { readonly type: 'texts' }, value: unknown
   // The marks that set the texts of a list apart cannot be part of one.
   const isText = (item: string) =>
     checkText(label, item, 1, maxLength) === undefined && !listMarks(form).read.test(item);
-  if (form === undefined || form === 'fix')
+  if (form === undefined || form === 'fieldValue')
     return checkList(rule, value, max, isText, `1 to ${maxLength} characters without commas and semicolons`);
   return checkList(rule, value, max, (item) => isText(item) && hasForm(form, item), formExamples[form]);
 }

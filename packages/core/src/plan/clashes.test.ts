@@ -40,10 +40,10 @@ test('one change that sets a field twice began from what stood before both', () 
 });
 
 test('a removal meets what others set, and what they removed meets an edit', () => {
-  const run = demo.runs[0] ?? demo.records[0];
-  const kind = demo.runs[0] === undefined ? 'records' : 'runs';
+  const run = demo.reservations[0] ?? demo.records[0];
+  const kind = demo.reservations[0] === undefined ? 'records' : 'reservations';
   const id = run?.id ?? '';
-  const field = kind === 'runs' ? 'name' : 'name';
+  const field = kind === 'reservations' ? 'name' : 'name';
   const rename = [setOperation(kind, id, { [field]: 'other' })];
   const was = (run as unknown as Record<string, string>)[field];
   expect(clashes(removalOf(demo, kind, id), rename)).toEqual([[field, was, 'other', null]]);

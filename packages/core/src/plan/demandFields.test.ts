@@ -1,5 +1,13 @@
 import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
-import { applyOperations, checkField, fieldRules, readFix, setOperation, templateFields, writeFix } from './index.js';
+import {
+  applyOperations,
+  checkField,
+  fieldRules,
+  readFieldValue,
+  setOperation,
+  templateFields,
+  writeFieldValue,
+} from './index.js';
 import type { NodePool, Template } from './index.js';
 
 const pool = (fields: Partial<NodePool>) =>
@@ -116,23 +124,23 @@ describe('templates', () => {
   });
 
   test.each([
-    ['podMode=sideways', 'template.fix fixes'],
-    ['colour=red', 'template.fix fixes'],
-    ['nodesHorizon', 'template.fix fixes'],
-    ['surgePercent=500', 'template.fix fixes'],
-  ])('what it fixes must be fields of clusters with good values: %s', (fix, problem) => {
-    expect(problems(templates({ fixes: [fix] }))).toEqual([problem]);
+    ['podMode=sideways', 'template.field sets'],
+    ['colour=red', 'template.field sets'],
+    ['nodesHorizon', 'template.field sets'],
+    ['surgePercent=500', 'template.field sets'],
+  ])('what it sets must be fields of clusters with good values: %s', (fix, problem) => {
+    expect(problems(templates({ sets: [fix] }))).toEqual([problem]);
   });
 
-  test('a field is fixed once', () =>
-    expect(problems(templates({ fixes: ['services=4', 'Services=5'] }))).toEqual(['template.fix-twice fixes']));
+  test('a field is set once', () =>
+    expect(problems(templates({ sets: ['services=4', 'Services=5'] }))).toEqual(['template.field-twice sets']));
 
-  test('every field that can be fixed is written and read back', () => {
+  test('every field that can be set is written and read back', () => {
     const sample = cluster('c', { podNeeds: ['reachable on-premises', 'encryption'], zoneCount: 2, mtuFloor: 1400 });
     for (const field of templateFields) {
       const value = sample[field];
-      expect(readFix(writeFix(field, value))).toEqual({ ok: true, field, value });
+      expect(readFieldValue(writeFieldValue(field, value))).toEqual({ ok: true, field, value });
     }
-    expect(readFix('Pods per node: 30')).toMatchObject({ field: 'podsPerNode', value: 30 });
+    expect(readFieldValue('Pods per node: 30')).toMatchObject({ field: 'podsPerNode', value: 30 });
   });
 });

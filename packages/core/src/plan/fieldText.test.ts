@@ -54,7 +54,7 @@ test.each<[string, FieldRule, unknown, unknown]>([
   ['a formula kept from being one', fieldRules.networks.note, "'=1+1", '=1+1'],
   [
     'a fix by its label',
-    fieldRules.templates.fixes,
+    fieldRules.templates.sets,
     'Pod network: Overlay, Pods per node=1 000',
     ['podMode=overlay', 'podsPerNode=1000'],
   ],
@@ -85,7 +85,7 @@ test('lengths are said as lengths, nothing as what it means, templates by labels
   expect(sayField(plan, fieldRules.pools.siteId, null)).toBe('any');
   expect(sayField(plan, fieldRules.sites.latitude, null)).toBe('');
   expect(sayField(plan, fieldRules.clusters.nodesNow, 12_000)).toBe('12,000');
-  expect(sayField(plan, fieldRules.templates.fixes, ['podMode=overlay', 'hasEntrySubnets=true'])).toBe(
+  expect(sayField(plan, fieldRules.templates.sets, ['podMode=overlay', 'hasEntrySubnets=true'])).toBe(
     'Pod network: overlay, Entry subnets: yes',
   );
 });

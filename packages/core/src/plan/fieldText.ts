@@ -5,7 +5,7 @@ import { checkField } from './checkField.js';
 import { byId } from './collection.js';
 import { listMarks } from './forms.js';
 import type { Entity, FieldRule, Plan } from './entities.js';
-import { keptFix, showFix } from './fixes.js';
+import { keptFieldValue, showFieldValue } from './fieldValues.js';
 import { kindRules } from './kinds/kindRules.js';
 import { idNamed } from './nameBook.js';
 import { isEmptyFor, optionLike, readScalar, standardAddress, standardPrefix, writeScalar } from './scalarText.js';
@@ -42,7 +42,7 @@ export function readField(plan: Plan, rule: FieldRule, typed: unknown): Result<u
     case 'texts':
       return good(
         items(typed, listMarks(rule.form).read).map((item) =>
-          rule.form === 'fix' && typeof item === 'string' ? keptFix(item) : item,
+          rule.form === 'fieldValue' && typeof item === 'string' ? keptFieldValue(item) : item,
         ),
       );
     case 'text': {
@@ -71,7 +71,7 @@ export function writeField(plan: Plan, rule: FieldRule, value: FieldValue): stri
     return (value as readonly string[]).map((id) => nameFor(plan, rule.to, id)).join(', ');
   if (Array.isArray(value))
     return value
-      .map((item: string) => (isFix(rule) ? showFix(item) : item))
+      .map((item: string) => (isFix(rule) ? showFieldValue(item) : item))
       .join(rule.type === 'texts' ? listMarks(rule.form).write : ', ');
   return writeScalar(value as string | number | boolean);
 }
@@ -88,7 +88,7 @@ export function sayField(plan: Plan, rule: FieldRule, value: FieldValue): string
 }
 
 function isFix(rule: FieldRule): boolean {
-  return rule.type === 'texts' && rule.form === 'fix';
+  return rule.type === 'texts' && rule.form === 'fieldValue';
 }
 
 /** The words for an empty reference mean none, unless something is called that. */

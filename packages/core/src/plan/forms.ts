@@ -37,8 +37,8 @@ export function listMarks(form: TextForm | undefined): { readonly read: RegExp; 
   return hasCommas ? { read: /[;\n]/, write: '; ' } : { read: /[;|,\n]/, write: ', ' };
 }
 
-/** How a text of each form is written, for messages. Fixes are read by the rules of their fields. */
-export const formExamples: Readonly<Record<Exclude<TextForm, 'fix'>, string>> = {
+/** How a text of each form is written, for messages. Values of fields are read by the rules of their fields. */
+export const formExamples: Readonly<Record<Exclude<TextForm, 'fieldValue'>, string>> = {
   label: 'a label such as tier=edge',
   taint: 'a taint such as dedicated=edge:NoSchedule',
   step: 'a step such as 6=40: month and nodes',
@@ -64,7 +64,7 @@ export const formExamples: Readonly<Record<Exclude<TextForm, 'fix'>, string>> = 
 };
 
 /** Whether a text has that form. */
-export function hasForm(form: Exclude<TextForm, 'fix'>, text: string): boolean {
+export function hasForm(form: Exclude<TextForm, 'fieldValue'>, text: string): boolean {
   switch (form) {
     case 'label':
       return labelPattern.test(text);

@@ -40,7 +40,7 @@ test.each<[string, Operation]>([
 
 test.each<[string, Operation[]]>([
   ['a node subnet may grow in place', [setOperation('allocations', range(2), { prefix: '10.1.0.0/23' })]],
-  ['a range may be fixed where it is', [setOperation('allocations', range(1), { isFixed: true })]],
+  ['a range may be pinned where it is', [setOperation('allocations', range(1), { isPinned: true })]],
   ['counts may change', [setOperation('clusters', id, { nodesHorizon: 40, services: 500 })]],
   ['the mark may be taken off with the change', [setOperation('clusters', id, { isBuilt: false, podMode: 'overlay' })]],
   ['the cluster may go', removalOf(world(), 'clusters', id)],

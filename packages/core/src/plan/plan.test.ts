@@ -26,7 +26,7 @@ test('the inverse of a change gives the plan back exactly', () => {
         const allocation = plan.allocations[pick % Math.max(1, plan.allocations.length)];
         return allocation === undefined
           ? []
-          : [setOperation('allocations', allocation.id, { isFixed: pick % 2 === 0 })];
+          : [setOperation('allocations', allocation.id, { isPinned: pick % 2 === 0 })];
       });
       const removal = plan.clusters[0] === undefined ? [] : removalOf(plan, 'clusters', plan.clusters[0].id);
       const result = applyOperations(plan, [...operations, ...removal]);
@@ -55,7 +55,7 @@ describe('a change is refused whole, with the place and the mend', () => {
       zone: '',
       prefix: '10.0.0.0/24',
       turn: 1,
-      isFixed: false,
+      isPinned: false,
     }),
   ]);
   const one = testId('clusters', 1);
@@ -88,7 +88,7 @@ describe('a change is refused whole, with the place and the mend', () => {
           zone: '',
           prefix: '10.9.0.0/24',
           turn: 1,
-          isFixed: false,
+          isPinned: false,
         }),
       ],
       '0 purpose allocation.twice',

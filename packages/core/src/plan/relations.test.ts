@@ -57,8 +57,8 @@ describe('what does not fit together is refused at its field, with the mend', ()
     ],
     [
       'a private subnet with a direct way out',
-      nth(add('subnets', subnet({ name: 't', prefix: '10.0.2.0/24', wayOut: 'direct' })), 2),
-      'wayOut subnet.way-out',
+      nth(add('subnets', subnet({ name: 't', prefix: '10.0.2.0/24', internetEgress: 'direct' })), 2),
+      'internetEgress subnet.way-out',
     ],
     [
       'two blocks of one network that overlap',
@@ -89,11 +89,11 @@ describe('what does not fit together is refused at its field, with the mend', ()
       'routes learned from a network that is not on the link',
       [
         setOperation('attachments', testId('attachments', 1), {
-          learns: 'listed',
-          learnsFromIds: [testId('networks', 3)],
+          accepts: 'listed',
+          acceptsFromIds: [testId('networks', 3)],
         }),
       ],
-      'learnsFromIds attachment.not-joined',
+      'acceptsFromIds attachment.not-joined',
     ],
     [
       'a subnet size that is upside down',
@@ -139,10 +139,10 @@ describe('field rules', () => {
     [fieldRules.shapes.price, Number.NaN, false],
     [fieldRules.sites.latitude, null, true],
     [fieldRules.sites.latitude, 91, false],
-    [fieldRules.runs.first, '10.0.0.1', true],
-    [fieldRules.runs.first, '10.0.0.01', false],
-    [fieldRules.runs.first, 'FD00::1', false],
-    [fieldRules.runs.first, 7, false],
+    [fieldRules.reservations.first, '10.0.0.1', true],
+    [fieldRules.reservations.first, '10.0.0.01', false],
+    [fieldRules.reservations.first, 'FD00::1', false],
+    [fieldRules.reservations.first, 7, false],
     [fieldRules.attachments.advertises, ['10.0.0.0/8', '10.0.0.0/8'], false],
     [fieldRules.clusters.podNeeds, ['reachable'], true],
     [fieldRules.clusters.podNeeds, ['magic'], false],

@@ -19,9 +19,9 @@ export interface RouteParent {
 
 /** The gateways that a route of the Gateway API attaches to, its first before the further ones. */
 export function parentsOf(parts: Pick<Plan, 'gateways'>, route: IngressRoute): RouteParent[] {
-  const { gatewayId, listener, furtherParents, clusterId } = route;
+  const { gatewayId, listener, additionalParents, clusterId } = route;
   const first = byId(parts.gateways, gatewayId ?? '');
-  const further = furtherParents.flatMap((text): RouteParent[] => {
+  const further = additionalParents.flatMap((text): RouteParent[] => {
     const ref = readParentRef(text);
     const gateway = (grouped(parts.gateways, 'clusterId').get(clusterId) ?? none).find(
       ({ namespace, name }) => namespace === ref?.namespace && name === ref.gateway,
@@ -39,9 +39,9 @@ function defaultClassOf(parts: Pick<Plan, 'controllers'>, clusterId: string): st
 
 /** The classes by which controllers find a route: those of its gateways, or an Ingress’s own; none where it has none. */
 export function classesOf(parts: Pick<Plan, 'gateways' | 'controllers'>, route: IngressRoute): string[] {
-  const { form, className, clusterId } = route;
+  const { objectKind, className, clusterId } = route;
   const own = className === '' ? defaultClassOf(parts, clusterId) : className;
-  const classes = form === 'Ingress' ? [own] : parentsOf(parts, route).map(({ gateway }) => gateway.className);
+  const classes = objectKind === 'Ingress' ? [own] : parentsOf(parts, route).map(({ gateway }) => gateway.className);
   return [...new Set(classes)].filter((each) => each !== '');
 }
 
@@ -64,7 +64,7 @@ export function labelsOfNamespace({ namespaceLabels }: Pick<Cluster, 'namespaceL
   return new Map([['kubernetes.io/metadata.name', namespace], ...own.map(({ key, value }) => [key, value] as const)]);
 }
 
-const fromOf: Readonly<Record<(typeof takers)[number], Gateway['takesFrom']>> = {
+const fromOf: Readonly<Record<(typeof takers)[number], Gateway['allowedRoutes']>> = {
   own: 'its namespace',
   all: 'all namespaces',
   labelled: 'labelled namespaces',
@@ -72,7 +72,7 @@ const fromOf: Readonly<Record<(typeof takers)[number], Gateway['takesFrom']>> = 
 
 /** A listener of a gateway, with what it has of the gateway where it says nothing itself. */
 export interface OwnListener extends Omit<GatewayListener, 'from'> {
-  readonly takesFrom: Gateway['takesFrom'];
+  readonly allowedRoutes: Gateway['allowedRoutes'];
 }
 
 /** The listeners of a gateway. */
@@ -83,16 +83,16 @@ export function listenersOf(gateway: Gateway): OwnListener[] {
     const { from, ...listener } = read;
     const endsTls = listener.protocol === 'https' || (listener.protocol === 'tls' && !listener.isPassthrough);
     const certificate = listener.certificate === '' && endsTls ? gateway.certificate : listener.certificate;
-    return [{ ...listener, certificate, takesFrom: from === undefined ? gateway.takesFrom : fromOf[from] }];
+    return [{ ...listener, certificate, allowedRoutes: from === undefined ? gateway.allowedRoutes : fromOf[from] }];
   });
 }
 
 /** A listener as its gateway writes it: what it has of the gateway is left out. */
 export function writeListener(
-  { name, protocol, port, host, certificate, isPassthrough, takesFrom }: OwnListener,
-  gateway: Pick<Gateway, 'certificate' | 'takesFrom'>,
+  { name, protocol, port, host, certificate, isPassthrough, allowedRoutes }: OwnListener,
+  gateway: Pick<Gateway, 'certificate' | 'allowedRoutes'>,
 ): string {
-  const from = takers.find((each) => fromOf[each] === takesFrom);
+  const from = takers.find((each) => fromOf[each] === allowedRoutes);
   return [
     name,
     protocol,
@@ -103,7 +103,7 @@ export function writeListener(
       : certificate === '' || certificate === gateway.certificate
         ? ''
         : `cert ${certificate}`,
-    takesFrom === gateway.takesFrom ? '' : `from ${from ?? ''}`,
+    allowedRoutes === gateway.allowedRoutes ? '' : `from ${from ?? ''}`,
   ]
     .filter((each) => each !== '')
     .join(' ');
@@ -112,11 +112,11 @@ export function writeListener(
 /** Whether a listener of a gateway takes routes of a namespace. */
 export function takesRoutesOf(
   gateway: Gateway,
-  { takesFrom }: Pick<OwnListener, 'takesFrom'>,
+  { allowedRoutes }: Pick<OwnListener, 'allowedRoutes'>,
   cluster: Pick<Cluster, 'namespaceLabels'>,
   namespace: string,
 ): boolean {
-  switch (takesFrom) {
+  switch (allowedRoutes) {
     case 'all namespaces':
       return true;
     case 'its namespace':

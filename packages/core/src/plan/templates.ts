@@ -1,14 +1,14 @@
 import { byId } from './collection.js';
 import type { Plan } from './entities.js';
-import { readFix } from './fixes.js';
+import { readFieldValue } from './fieldValues.js';
 import type { Cluster } from './kinds/clusters.js';
 import type { Template } from './kinds/templates.js';
 
 /** What a template comes to with all that it is based on. */
 export interface EffectiveTemplate {
   readonly namePattern: string;
-  /** The fields of a cluster that it fixes, its network and shape included, with their values. */
-  readonly fixes: Readonly<Partial<Omit<Cluster, 'id'>>>;
+  /** The fields of a cluster that it sets, its network and shape included, with their values. */
+  readonly sets: Readonly<Partial<Omit<Cluster, 'id'>>>;
   readonly poolIds: readonly string[];
 }
 
@@ -20,13 +20,13 @@ export function templateChain(plan: Plan, template: Template): Template[] {
   return chain;
 }
 
-/** What holds for the clusters of a template: its own fixes over those of the templates it is based on. */
+/** What holds for the clusters of a template: its own values over those of the templates it is based on. */
 export function effectiveTemplate(plan: Plan, template: Template): EffectiveTemplate {
   const chain = templateChain(plan, template);
   const fixes: Record<string, unknown> = {};
   for (const each of [...chain].reverse()) {
-    for (const text of each.fixes) {
-      const fix = readFix(text);
+    for (const text of each.sets) {
+      const fix = readFieldValue(text);
       if (fix.ok) fixes[fix.field] = fix.value;
     }
     if (each.networkId !== null) fixes['networkId'] = each.networkId;
@@ -35,7 +35,7 @@ export function effectiveTemplate(plan: Plan, template: Template): EffectiveTemp
   return {
     namePattern: chain.find(({ namePattern }) => namePattern !== '')?.namePattern ?? '{site}',
     // Each value was checked by the rule of its field.
-    fixes: fixes,
+    sets: fixes,
     poolIds: chain.find(({ poolIds }) => poolIds.length > 0)?.poolIds ?? [],
   };
 }

@@ -48,7 +48,9 @@ function compareMode(context: Context): ModeComparison {
   const segment = segmentSize(packet.value, cluster.family === 'ipv6' ? 6 : 4);
   const share = efficiency(network.mtu, segment.value);
   const pods = podsPerNode(context);
-  const wishes = cluster.podWishes.map((wish) => unmet(context, wish)).filter((reason) => reason === undefined).length;
+  const wishes = cluster.podPreferences
+    .map((wish) => unmet(context, wish))
+    .filter((reason) => reason === undefined).length;
   const scores: Record<Criterion, number> = {
     // A /16 of routable space counts as nothing left to lose.
     addresses: 1 - Math.min(1, Math.log2(1 + addresses.value) / 16),
@@ -56,7 +58,7 @@ function compareMode(context: Context): ModeComparison {
     wire: Math.min(1, Math.max(0, (share.value - 85) / 15)),
     routes: 1 - Math.min(1, routes.value / sizing.profile.routesPerTable),
     effort: mode === 'overlay' ? 0.6 : mode === 'routed' ? 0.4 : 1,
-    wishes: cluster.podWishes.length === 0 ? 1 : wishes / cluster.podWishes.length,
+    wishes: cluster.podPreferences.length === 0 ? 1 : wishes / cluster.podPreferences.length,
   };
   return {
     mode,

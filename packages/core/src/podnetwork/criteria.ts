@@ -8,7 +8,7 @@ export const criteria = [
   { id: 'wire', field: 'weightWire', label: 'Wire' },
   { id: 'routes', field: 'weightRoutes', label: 'Routes' },
   { id: 'effort', field: 'weightEffort', label: 'Effort' },
-  { id: 'wishes', field: 'weightWishes', label: 'Wishes' },
+  { id: 'wishes', field: 'weightPreferences', label: 'Wishes' },
 ] as const satisfies readonly { id: Criterion; field: keyof PlanSettings; label: string }[];
 
 /** The weight of each criterion. */

@@ -83,7 +83,7 @@ export function exclusions(context: Context, pods: number, packet: number): stri
       `A node of shape ${main.shape.name} runs at most ${sayNumber(pods)} pods; ${sayNumber(main.podsPerNode)} are required.`,
     );
   // The floor holds hard unless it is named as a wish.
-  const isHard = !podNeeds.includes('mtu floor') && !cluster.podWishes.includes('mtu floor');
+  const isHard = !podNeeds.includes('mtu floor') && !cluster.podPreferences.includes('mtu floor');
   if (isHard && packet < cluster.mtuFloor) found.push(sayFloor(cluster.mtuFloor, packet));
   const missing = rangeThatFindsNoPlace(context);
   if (missing !== undefined) found.push(missing);

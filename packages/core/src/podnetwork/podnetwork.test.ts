@@ -220,12 +220,12 @@ describe('families, wishes, kernels and encryption', () => {
     const overlay = (fields: Partial<Cluster>) => families(world({ mtuFloor: 1460, ...fields }))[0]?.modes[0];
     expect(overlay({})?.excluded).toEqual(['Packets of 1,460 bytes must pass, and 1,450 is the largest.']);
     expect(overlay({ podNeeds: ['mtu floor'] })?.excluded).toHaveLength(1);
-    expect(overlay({ podWishes: ['mtu floor'] })).toMatchObject({ excluded: [], scores: { wishes: 0 } });
-    expect(overlay({ podWishes: ['mtu floor'], mtuFloor: 1450 })?.scores.wishes).toBe(1);
+    expect(overlay({ podPreferences: ['mtu floor'] })).toMatchObject({ excluded: [], scores: { wishes: 0 } });
+    expect(overlay({ podPreferences: ['mtu floor'], mtuFloor: 1450 })?.scores.wishes).toBe(1);
   });
 
   test('a wish weighs and does not exclude', () => {
-    const plan = world({ podWishes: ['reachable', 'network policy'] });
+    const plan = world({ podPreferences: ['reachable', 'network policy'] });
     const [overlay, routed] = families(plan)[0]?.modes ?? [];
     expect([overlay?.excluded, overlay?.scores.wishes, routed?.scores.wishes]).toEqual([[], 0.5, 1]);
   });

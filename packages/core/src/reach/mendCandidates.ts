@@ -209,7 +209,10 @@ function learnCandidates(at: Places, networkIds: readonly string[]): Candidate[]
         {
           step: { do: 'learn', network: name(networkId), from: name(refused), link: link.name },
           operations: [
-            setOperation('attachments', own.id, { learns: 'listed', learnsFromIds: [...own.learnsFromIds, refused] }),
+            setOperation('attachments', own.id, {
+              accepts: 'listed',
+              acceptsFromIds: [...own.acceptsFromIds, refused],
+            }),
           ],
         },
       ];

@@ -90,7 +90,7 @@ test('weights part the calls; the next rank takes over when none of the first is
 
 test('flat: the pods themselves are called, where their network knows them', () => {
   const flat = joined({
-    connection: { way: 'flat' },
+    connection: { method: 'flat' },
     clusters: [{ podMode: 'routed' }, { podMode: 'routed' }],
     exports: [exported(2)],
     more: served(2, 'basket'),
@@ -99,14 +99,14 @@ test('flat: the pods themselves are called, where their network knows them', () 
   expect(verdict).toBe('pass');
   expect(seenAs).toBe('10.101.0.2');
   expect(flows[0]?.forth.some(({ event }) => event === 'wrapped')).toBe(false);
-  const overlay = joined({ connection: { way: 'flat' }, exports: [exported(2)], more: served(2, 'basket') });
+  const overlay = joined({ connection: { method: 'flat' }, exports: [exported(2)], more: served(2, 'basket') });
   expect(asked(overlay, BASKET).verdict).not.toBe('pass');
 });
 
 test('by relays: ranges may overlap, the pods see the relay, and one side alone dials', () => {
   const plan = joined({
     pods: [TWICE, TWICE],
-    connection: { way: 'relays' },
+    connection: { method: 'relays' },
     members: [{ dials: 'is dialled' }, { dials: 'dials' }],
     exports: [exported(2)],
     more: [
@@ -142,13 +142,13 @@ test('by relays: ranges may overlap, the pods see the relay, and one side alone 
 
 const stateful = (n: number, form: 'headless' | 'ClusterIP') => [
   ...served(n, 'tide', { type: form }),
-  setOperation('workloads', testId('workloads', n), { form: 'StatefulSet' }),
+  setOperation('workloads', testId('workloads', n), { objectKind: 'StatefulSet' }),
 ];
 
 test('a headless service: its pods by host name and member id; by its name alone through relays when they are not mirrored', () => {
-  const of = (way: 'tunnels' | 'relays', mirrorsPods: boolean) =>
+  const of = (method: 'tunnels' | 'relays', mirrorsPods: boolean) =>
     joined({
-      connection: { way },
+      connection: { method },
       exports: [exported(2, { name: 'tide', mirrorsPods })],
       more: stateful(2, 'headless'),
     });

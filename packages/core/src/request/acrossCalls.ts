@@ -104,12 +104,12 @@ export class AcrossCalls {
     from: Host,
   ): void {
     const own = from.cluster as Cluster;
-    if (exporter.cluster.id === own.id || connection.way === 'flat') {
+    if (exporter.cluster.id === own.id || connection.method === 'flat') {
       this.services.callService(service, port, share, from);
       return;
     }
     const { forwarding } = this.state;
-    if (connection.way === 'tunnels') {
+    if (connection.method === 'tunnels') {
       const inner = standingAddress(forwarding, exporter.cluster, service, from.address.family);
       if (inner === undefined && service.type !== 'headless')
         throw this.way.stop(

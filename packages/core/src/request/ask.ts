@@ -155,7 +155,7 @@ function atNodePort(state: IngressState, to: ClusterPart & { readonly service: S
   if (service.externalPolicy !== 'local') return end('pass', { code: 'node-port.of', service: name });
   const there = members.filter(({ workload }) => workload.nodePoolId === to.nodePoolId);
   if (there.length === 0) return end('broken', { code: 'node-port.local-elsewhere', service: name });
-  return there.some(({ workload }) => workload.form === 'DaemonSet')
+  return there.some(({ workload }) => workload.objectKind === 'DaemonSet')
     ? end('pass', { code: 'node-port.local', service: name })
     : end('unknown', { code: 'node-port.local-unsaid', service: name });
 }

@@ -277,13 +277,13 @@ export class ControllerCalls {
 
   private withinLimit(
     { perMinute: asked }: UrlTarget,
-    { id, name, namespace, perMinute, limitBy }: IngressRoute,
+    { id, name, namespace, rateLimitPerMinute, rateLimitAlgorithm }: IngressRoute,
   ): void {
-    if (perMinute === null) return;
+    if (rateLimitPerMinute === null) return;
     const subject: Subject = { kind: 'ingressRoutes', id };
-    const { refused, firstAfter } = limited(asked, perMinute, limitBy);
+    const { refused, firstAfter } = limited(asked, rateLimitPerMinute, rateLimitAlgorithm);
     if (firstAfter === undefined) {
-      this.way.stage('limit', 'ok', { code: 'limit.kept', perMinute }, subject);
+      this.way.stage('limit', 'ok', { code: 'limit.kept', perMinute: rateLimitPerMinute }, subject);
       return;
     }
     throw this.way.stop(
@@ -293,8 +293,8 @@ export class ControllerCalls {
       {
         code: 'limit.refused',
         route: `${namespace}/${name}`,
-        perMinute,
-        by: limitBy,
+        perMinute: rateLimitPerMinute,
+        by: rateLimitAlgorithm,
         asked,
         refused,
         after: firstAfter,
@@ -377,15 +377,15 @@ function closedBy(
 
 /** A rule by its names. */
 function ruleOf(route: IngressRoute) {
-  return { form: route.form, route: nameOf(route), rule: route.rule };
+  return { form: route.objectKind, route: nameOf(route), rule: route.rule };
 }
 
 /** Two routes of which only one is accepted at a listener. */
 function rivalry(route: IngressRoute, rival: IngressRoute | undefined, gateway: Gateway, listener: OwnListener) {
   return {
-    form: route.form,
+    form: route.objectKind,
     route: nameOf(route),
-    rivalForm: rival?.form ?? '',
+    rivalForm: rival?.objectKind ?? '',
     rival: rival === undefined ? '' : nameOf(rival),
     listener: listener.name,
     gateway: nameOf(gateway),

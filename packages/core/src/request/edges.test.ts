@@ -56,7 +56,7 @@ const world = (...more: Operation[][]): Plan =>
 const shared = (backends: string[]) =>
   world(
     add('gateways', own({ name: 'g', className: 'edge', listeners: ['web http 80'] })),
-    add('ingressRoutes', route({ form: 'HTTPRoute', className: '', gatewayId: testId('gateways', 1), backends })),
+    add('ingressRoutes', route({ objectKind: 'HTTPRoute', className: '', gatewayId: testId('gateways', 1), backends })),
   );
 const routed = (fields: Partial<IngressRoute>, ...more: Partial<IngressRoute>[]) =>
   world(add('ingressRoutes', route(fields), ...more.map(route)));
@@ -155,7 +155,10 @@ describe('TLS comes before the path', () => {
   const gateway = (listeners: string[], fields: Partial<IngressRoute> = {}) =>
     world(
       add('gateways', certified({ listeners })),
-      add('ingressRoutes', route({ form: 'HTTPRoute', className: '', gatewayId: testId('gateways', 1), ...fields })),
+      add(
+        'ingressRoutes',
+        route({ objectKind: 'HTTPRoute', className: '', gatewayId: testId('gateways', 1), ...fields }),
+      ),
     );
   test('the same at listeners of a gateway; one that has none on the port is named as the reason', () => {
     const both = gateway(['web http 80', 'safe https 443']);
@@ -186,9 +189,9 @@ describe('services that answer for one node', () => {
     const local = { internalPolicy: 'local' } as const;
     expect(brief(placed({}, local), 'node of c', 'service shop/a of c tcp 80')).toBe('broken');
     expect(brief(placed({}, local), 'node of c, pool pool-b', 'service shop/a of c tcp 80')).toBe('unknown');
-    expect(brief(placed({ form: 'DaemonSet' }, local), 'node of c, pool pool-b', 'service shop/a of c tcp 80')).toBe(
-      'pass',
-    );
+    expect(
+      brief(placed({ objectKind: 'DaemonSet' }, local), 'node of c, pool pool-b', 'service shop/a of c tcp 80'),
+    ).toBe('pass');
     expect(brief(placed({}, {}), 'node of c', 'service shop/a of c tcp 80')).toBe('pass');
   });
 
@@ -199,7 +202,7 @@ describe('services that answer for one node', () => {
     const inside = (plan: Plan, node: string, port = 30_080) => brief(plan, 'node of c', `${node} tcp ${port}`);
     expect(inside(placed({}, local), 'node of c')).toBe('broken');
     expect(inside(placed({}, local), 'node of c, pool pool-b')).toBe('unknown');
-    expect(inside(placed({ form: 'DaemonSet' }, local), 'node of c, pool pool-b')).toBe('pass');
+    expect(inside(placed({ objectKind: 'DaemonSet' }, local), 'node of c, pool pool-b')).toBe('pass');
     expect(inside(placed({}, nodePort), 'node of c')).toBe('pass');
     expect(inside(placed({}, nodePort), 'node of c', 31_999)).toBe('broken');
     // While the cluster gives the port itself, nothing is said.
@@ -279,7 +282,7 @@ describe('redirects by the Gateway API: what is left out is that of the request'
 describe('a redirect is followed', () => {
   const G = testId('gateways', 1);
   const at = (listener: string, fields: Partial<IngressRoute>) =>
-    route({ form: 'HTTPRoute', className: '', gatewayId: G, listener, ...fields });
+    route({ objectKind: 'HTTPRoute', className: '', gatewayId: G, listener, ...fields });
   const doors = (...routes: Partial<IngressRoute>[]) =>
     world(
       add('gateways', certified({ listeners: ['plain http 80', 'safe https 443'] })),
@@ -426,7 +429,7 @@ describe('a route sends to another namespace where a grant there says so', () =>
       world(
         add('gateways', own({ name: 'g', className: 'edge', listeners: ['web https 443'], certificate: 'far/cert' })),
         [setOperation('gateways', testId('gateways', 1), { certificateHosts: ['www.example'] })],
-        add('ingressRoutes', route({ form: 'HTTPRoute', className: '', gatewayId: testId('gateways', 1) })),
+        add('ingressRoutes', route({ objectKind: 'HTTPRoute', className: '', gatewayId: testId('gateways', 1) })),
         add('referenceGrants', ...grants.map((each) => ({ ...far, name: 'g', ...each }))),
       );
     const url = 'https://www.example/';
@@ -468,7 +471,7 @@ test('an Ingress without a class is carried out by the controller of the default
 
 // Gateway API, HTTPRoute: a route attaches to each of its parents; a parent with a section to that listener alone.
 describe('a route attaches to every gateway that it names', () => {
-  const plan = (furtherParents: string[], second: Partial<Gateway> = {}) =>
+  const plan = (additionalParents: string[], second: Partial<Gateway> = {}) =>
     world(
       add(
         'gateways',
@@ -477,7 +480,7 @@ describe('a route attaches to every gateway that it names', () => {
       ),
       add(
         'ingressRoutes',
-        route({ form: 'HTTPRoute', className: '', gatewayId: testId('gateways', 1), furtherParents }),
+        route({ objectKind: 'HTTPRoute', className: '', gatewayId: testId('gateways', 1), additionalParents }),
       ),
       [setOperation('services', testId('services', 1), { ports: ['tcp 80 to http', 'tcp 81 to http'] })],
     );
@@ -492,7 +495,7 @@ describe('a route attaches to every gateway that it names', () => {
   test('of labelled namespaces it takes those whose labels meet its conditions', () => {
     const labels = (namespaceTerms: string[], namespaceLabels: string[]) =>
       brief(
-        applied(plan(['shop/h'], { takesFrom: 'labelled namespaces', namespaceTerms }), [
+        applied(plan(['shop/h'], { allowedRoutes: 'labelled namespaces', namespaceTerms }), [
           setOperation('clusters', K, { namespaceLabels }),
         ]),
         'node of c',
@@ -511,7 +514,7 @@ describe('a route attaches to every gateway that it names', () => {
 // Gateway API, GRPCRoute; gRPC over HTTP/2: a call is a POST to /package.Service/Method.
 test('calls of gRPC are told apart by service and method', () => {
   const grpc = (name: string, fields: Partial<IngressRoute>) =>
-    route({ name, form: 'GRPCRoute', className: '', gatewayId: testId('gateways', 1), ...fields });
+    route({ name, objectKind: 'GRPCRoute', className: '', gatewayId: testId('gateways', 1), ...fields });
   const plan = world(
     add('gateways', own({ name: 'g', className: 'edge', listeners: ['web http 80'] })),
     add(
@@ -534,10 +537,10 @@ describe('a GRPCRoute and an HTTPRoute for one host', () => {
       add('gateways', own({ name: 'g', className: 'edge', listeners })),
       add(
         'ingressRoutes',
-        route({ name: 'pages', form: 'HTTPRoute', className: '', gatewayId: testId('gateways', 1), hosts: web }),
+        route({ name: 'pages', objectKind: 'HTTPRoute', className: '', gatewayId: testId('gateways', 1), hosts: web }),
         route({
           name: 'calls',
-          form: 'GRPCRoute',
+          objectKind: 'GRPCRoute',
           className: '',
           gatewayId: testId('gateways', 1),
           hosts: calls,
@@ -629,16 +632,19 @@ test.each([
   ['web udp 53', ''],
 ])('a listener %s takes %s', (listener, taken) => {
   const forms = ['HTTPRoute', 'GRPCRoute', 'TLSRoute', 'TCPRoute'] as const;
-  const found = forms.filter((form) => {
+  const found = forms.filter((objectKind) => {
     const plan = world(
       add('gateways', own({ name: 'g', className: 'edge', listeners: [listener] })),
-      add('ingressRoutes', route({ form, className: '', gatewayId: testId('gateways', 1), hosts: [], path: '/' })),
+      add(
+        'ingressRoutes',
+        route({ objectKind, className: '', gatewayId: testId('gateways', 1), hosts: [], path: '/' }),
+      ),
     );
     const attached = evaluate(plan)
       .findingsInWords()
       .find(({ code }) => code === 'door.unattached');
     if (attached !== undefined)
-      expect(attached.detail).toContain(`None of its listeners takes ${form}s; by protocol: web `);
+      expect(attached.detail).toContain(`None of its listeners takes ${objectKind}s; by protocol: web `);
     return attached === undefined;
   });
   expect(found.join(' ')).toBe(taken);
@@ -659,7 +665,7 @@ test('why a host has no route is told by the rules of its kind', () => {
     add(
       'ingressRoutes',
       route({
-        form: 'HTTPRoute',
+        objectKind: 'HTTPRoute',
         className: '',
         gatewayId: testId('gateways', 1),
         listener: 'all',
@@ -692,7 +698,7 @@ test.each([
     add('gateways', own({ name: 'g', className: 'edge', listeners: [...listeners] })),
     add(
       'ingressRoutes',
-      route({ form: 'HTTPRoute', className: '', gatewayId: testId('gateways', 1), hosts: ['x.example'] }),
+      route({ objectKind: 'HTTPRoute', className: '', gatewayId: testId('gateways', 1), hosts: ['x.example'] }),
     ),
   );
   expect(asked(plan, 'node of c', 'http://x.example/').verdict).toBe(verdict);
@@ -715,10 +721,10 @@ test('a listener of the same protocol, port and host is refused, as the API refu
 test.each([
   ['HTTPRoute', 500, 'does not exist.'],
   ['GRPCRoute', undefined, 'Its calls are answered with the gRPC status UNAVAILABLE.'],
-] as const)('a %s to a service that is gone answers as its kind does', (form, status, words) => {
+] as const)('a %s to a service that is gone answers as its kind does', (objectKind, status, words) => {
   const plan = world(
     add('gateways', own({ name: 'g', className: 'edge', listeners: ['web http 80'] })),
-    add('ingressRoutes', route({ form, className: '', gatewayId: testId('gateways', 1), backends: ['gone 80'] })),
+    add('ingressRoutes', route({ objectKind, className: '', gatewayId: testId('gateways', 1), backends: ['gone 80'] })),
   );
   const answer = asked(plan, 'node of c', 'http://www.example/');
   expect([answer.verdict, answer.status]).toEqual(['broken', status]);
@@ -798,7 +804,7 @@ describe('what a listener of a gateway says by itself', () => {
       add('gateways', certified({ listeners, certificate: 'one', ...fields })),
       add(
         'ingressRoutes',
-        route({ form: 'HTTPRoute', className: '', gatewayId: testId('gateways', 1), hosts: [], ...rule }),
+        route({ objectKind: 'HTTPRoute', className: '', gatewayId: testId('gateways', 1), hosts: [], ...rule }),
       ),
       add('certificates', {
         name: 'two',
@@ -849,7 +855,7 @@ describe('what a listener of a gateway says by itself', () => {
   test('one that passes TLS on shows no certificate, though the gateway has one', () => {
     const passed = (listener: string) =>
       asked(
-        plan([listener], {}, { form: 'TLSRoute', hosts: ['other.example'] }),
+        plan([listener], {}, { objectKind: 'TLSRoute', hosts: ['other.example'] }),
         'node of c',
         'https://other.example/',
       );

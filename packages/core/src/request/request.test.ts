@@ -109,14 +109,14 @@ const world = (...more: Operation[][]): Plan =>
       }),
       inCluster({
         name: 'split',
-        form: 'HTTPRoute' as const,
+        objectKind: 'HTTPRoute' as const,
         gatewayId: testId('gateways', 1),
         hosts: ['x.a.example'],
         backends: ['old 80 weight 3', 'new 80 weight 1'],
       }),
       inCluster({
         name: 'moved',
-        form: 'HTTPRoute' as const,
+        objectKind: 'HTTPRoute' as const,
         gatewayId: testId('gateways', 1),
         hosts: ['x.a.example'],
         path: '/gone',
@@ -300,7 +300,7 @@ describe('a request', () => {
     ],
     [
       'more requests than the limit',
-      set('ingressRoutes', 1, { perMinute: 30 }),
+      set('ingressRoutes', 1, { rateLimitPerMinute: 30 }),
       'http://www.example/ at 60 per minute',
       'refused',
       429,

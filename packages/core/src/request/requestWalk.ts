@@ -174,18 +174,18 @@ export class RequestWalk {
 
   private noEntrance({ host }: UrlTarget): Stopped {
     // A wildcard stands for one label in an Ingress, for several in routes of the Gateway API.
-    const unserved = this.state.parts.ingressRoutes.find(({ hosts, form }) =>
-      hosts.some((own) => coversHost(own.toLowerCase(), host, form === 'Ingress' ? 'one label' : 'labels')),
+    const unserved = this.state.parts.ingressRoutes.find(({ hosts, objectKind }) =>
+      hosts.some((own) => coversHost(own.toLowerCase(), host, objectKind === 'Ingress' ? 'one label' : 'labels')),
     );
     if (unserved !== undefined) {
       const classes = this.state.classesOf(unserved);
       const why =
-        unserved.form !== 'Ingress' && this.state.parentsOf(unserved).length === 0
+        unserved.objectKind !== 'Ingress' && this.state.parentsOf(unserved).length === 0
           ? 'no gateway'
           : classes.length === 0
             ? 'no class'
             : this.state.controllersOf(unserved).length > 0
-              ? unserved.form === 'Ingress'
+              ? unserved.objectKind === 'Ingress'
                 ? 'no way'
                 : 'no listener'
               : 'no controller';
@@ -193,7 +193,7 @@ export class RequestWalk {
         'broken',
         undefined,
         'route',
-        { code: 'route.unserved', form: unserved.form, route: nameOf(unserved), host, why, classes },
+        { code: 'route.unserved', form: unserved.objectKind, route: nameOf(unserved), host, why, classes },
         { kind: 'ingressRoutes', id: unserved.id },
       );
     }

@@ -108,7 +108,7 @@ function world(random: Random, reach: Reach): IngressRoute[] {
     withFallbacks('ingressRoutes', {
       id: `r${n}`,
       clusterId: 'c',
-      form: reach === 'labels' ? 'HTTPRoute' : 'Ingress',
+      objectKind: reach === 'labels' ? 'HTTPRoute' : 'Ingress',
       namespace: pick(['web', 'shop']),
       name: pick(['front', 'back', 'front-2']),
       rule: n,

@@ -68,7 +68,7 @@ export class ServiceCalls {
     const own = from.pool?.id ?? null;
     const up = this.portOf(service, port).members.filter(({ workload }) => podsFor(service, workload) > 0);
     const there = up.filter(({ workload }) => workload.nodePoolId === own);
-    if (up.length === 0 || there.some(({ workload }) => workload.form === 'DaemonSet')) return;
+    if (up.length === 0 || there.some(({ workload }) => workload.objectKind === 'DaemonSet')) return;
     const subject: Subject = { kind: 'services', id: service.id };
     throw there.length === 0
       ? this.way.stop('broken', undefined, 'members', { code: 'local.elsewhere', service: nameOf(service) }, subject)

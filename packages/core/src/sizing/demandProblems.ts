@@ -27,7 +27,7 @@ export function groupProblems({ groups, control, lonePods, cluster }: Sizing): D
   const found: DemandProblem[] = [];
   if (nodes + pods === 0)
     found.push(stop('nodesHorizon', 'it has no nodes at the horizon', 'Enter nodes, or add a node pool.'));
-  for (const { shape, podsPerNode, name, poolId, attachmentSubnetIds } of groups) {
+  for (const { shape, podsPerNode, name, poolId, additionalInterfaceSubnetIds } of groups) {
     if (shape === undefined) continue;
     if (podsPerNode > shape.podCap)
       found.push({
@@ -38,11 +38,11 @@ export function groupProblems({ groups, control, lonePods, cluster }: Sizing): D
         ),
         poolId,
       });
-    if (attachmentSubnetIds.length + 1 > shape.interfaces)
+    if (additionalInterfaceSubnetIds.length + 1 > shape.interfaces)
       found.push({
         ...stop(
-          'attachmentSubnetIds',
-          `a node of the pool ${name} needs ${attachmentSubnetIds.length + 1} interfaces, and shape ${shape.name} has ${shape.interfaces}`,
+          'additionalInterfaceSubnetIds',
+          `a node of the pool ${name} needs ${additionalInterfaceSubnetIds.length + 1} interfaces, and shape ${shape.name} has ${shape.interfaces}`,
           'Choose a shape with more interfaces, or remove additional interfaces.',
         ),
         poolId,

@@ -32,7 +32,7 @@ export { MAX_NODES } from './demandProblems.js';
 export type { DemandProblem, LonePods, NodeGroup, Sizing } from './sizing.js';
 export type { DemandPlan } from './sizingOf.js';
 export { sizingOf } from './sizingOf.js';
-export { expectsJoins, horizon } from './settingsSections.js';
+export { expectsMergers, horizon } from './settingsSections.js';
 export { demand } from './demandSection.js';
 export type { ClusterResult } from './clusterResult.js';
 export { clusters } from './clustersSection.js';

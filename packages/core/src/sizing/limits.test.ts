@@ -109,7 +109,7 @@ function build(world: World): { plan: Plan; own: Cluster } {
   const own = base.clusters[0] as Cluster;
   const next = { node: 0, pod: 0 };
   const ranges = rangesNeeded(sizingOf(base, own)).flatMap(({ purpose, zone }) => {
-    const at = (text: string) => [{ clusterId, purpose, zone, prefix: text, isFixed: false }];
+    const at = (text: string) => [{ clusterId, purpose, zone, prefix: text, isPinned: false }];
     const { lengths } = world;
     if (purpose === 'node') return at(`10.${next.node}.0.0/${lengths.node[next.node++]}`);
     if (purpose === 'service') return at(`10.200.0.0/${lengths.service}`);

@@ -9,9 +9,9 @@ export const horizon = section({
 });
 
 /** Whether joins of networks are likely. */
-export const expectsJoins = section({
+export const expectsMergers = section({
   name: 'expects joins',
   reads: ['settings'],
   needs: {},
-  build: ({ settings }) => settings.expectsJoins,
+  build: ({ settings }) => settings.expectsMergers,
 });

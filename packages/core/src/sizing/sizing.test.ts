@@ -239,11 +239,11 @@ describe('subnets (common practice)', () => {
         nodesNow: 1,
         nodesMax: 1,
         nodesHorizon: 1,
-        attachmentSubnetIds: [testId('subnets', 1)],
+        additionalInterfaceSubnetIds: [testId('subnets', 1)],
       }),
     ]);
     const fields = sizingOf(plan, plan.clusters[0] as Cluster).problems.map(({ field }) => field);
-    expect(fields).toEqual(expect.arrayContaining(['podsPerNode', 'attachmentSubnetIds']));
+    expect(fields).toEqual(expect.arrayContaining(['podsPerNode', 'additionalInterfaceSubnetIds']));
   });
 });
 

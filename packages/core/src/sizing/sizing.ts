@@ -19,7 +19,7 @@ export interface NodeGroup {
   readonly podsPerNode: number;
   readonly isPublic: boolean;
   /** Further interfaces of each node, by subnet. */
-  readonly attachmentSubnetIds: readonly string[];
+  readonly additionalInterfaceSubnetIds: readonly string[];
 }
 
 /** Pods without nodes, which take addresses straight from subnets. */

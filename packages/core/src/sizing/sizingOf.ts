@@ -122,7 +122,7 @@ function groupsOf(
     surge: { percent: cluster.surgePercent, least: profile.leastSurge },
     podsPerNode: cluster.podsPerNode,
     isPublic: false,
-    attachmentSubnetIds: [],
+    additionalInterfaceSubnetIds: [],
   };
   const hasMain = ofNodes.length === 0 || cluster.nodesNow > 0 || cluster.nodesHorizon > 0;
   return [
@@ -138,7 +138,7 @@ function groupsOf(
       surge: { percent: pool.surgePercent, least: profile.leastSurge },
       podsPerNode: pool.podsPerNode ?? cluster.podsPerNode,
       isPublic: pool.isPublic,
-      attachmentSubnetIds: pool.attachmentSubnetIds,
+      additionalInterfaceSubnetIds: pool.additionalInterfaceSubnetIds,
     })),
   ];
 }

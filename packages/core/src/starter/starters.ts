@@ -26,7 +26,7 @@ function prices(
   natGb: number,
   address: number,
   zoneGb: number,
-  outGb: number,
+  egressGb: number,
 ) {
   return {
     priceControlPlane: controlPlane,
@@ -35,7 +35,7 @@ function prices(
     priceNatGb: natGb,
     priceAddress: address,
     priceZoneGb: zoneGb,
-    priceOutGb: outGb,
+    priceEgressGb: egressGb,
   };
 }
 

@@ -50,14 +50,14 @@ export function templateEffects(plan: Plan, templateId: string, changed?: Templa
 
 function fixesOf(plan: Plan, templateId: string): Partial<Cluster> {
   const template = byId(plan.templates, templateId);
-  return template === undefined ? {} : effectiveTemplate(plan, template).fixes;
+  return template === undefined ? {} : effectiveTemplate(plan, template).sets;
 }
 
 function effectOn(cluster: Cluster, before: Partial<Cluster> = {}, wanted: Partial<Cluster> = {}): TemplateEffect {
   const gaps = (Object.keys(wanted) as (keyof Cluster)[]).flatMap((field): TemplateGap[] => {
     const [has, wants] = [cluster[field], wanted[field]];
     if (isSameValue(has, wants)) return [];
-    // A field that was not fixed before is nobody's own way yet.
+    // A field that was not set before is nobody's own way yet.
     const isFollowing = !(field in before) || isSameValue(has, before[field]);
     return [{ field, has, wants, isFollowing }];
   });

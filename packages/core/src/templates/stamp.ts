@@ -87,7 +87,7 @@ export function stampTemplate(plan: Plan, templateId: string, rows: readonly Sta
 function clustersOf(plan: Plan, template: Template, rows: readonly StampRow[], problems: StampProblem[]): Cluster[] {
   const sites = new Map(plan.sites.map((site) => [site.name.trim().toLowerCase(), site]));
   const taken = new Set(plan.clusters.map(({ name }) => name.trim().toLowerCase()));
-  const { namePattern, fixes } = effectiveTemplate(plan, template);
+  const { namePattern, sets } = effectiveTemplate(plan, template);
   return rows.flatMap((row, i) => {
     const refuse = (message: string, fix: string) => {
       problems.push({ line: i + 1, text: [row.siteName, row.clusterName].filter(Boolean).join(', '), message, fix });
@@ -96,7 +96,7 @@ function clustersOf(plan: Plan, template: Template, rows: readonly StampRow[], p
     const site = sites.get(row.siteName.toLowerCase());
     if (site === undefined)
       return refuse(`There is no site "${row.siteName}".`, 'Add it at the stop Ground, or correct its name.');
-    const networkId = fixes.networkId ?? networkAt(plan, site);
+    const networkId = sets.networkId ?? networkAt(plan, site);
     if (networkId === undefined)
       return refuse(`No network is known at ${site.name}.`, 'Let the template fix the network.');
     const name = row.clusterName === '' ? nameFor(namePattern, site) : row.clusterName;
@@ -113,7 +113,7 @@ function clustersOf(plan: Plan, template: Template, rows: readonly StampRow[], p
       );
     taken.add(name.toLowerCase());
     const [now, horizon] = written.map(Number);
-    const least = { nodesNow: 0, nodesHorizon: 3, ...fixes };
+    const least = { nodesNow: 0, nodesHorizon: 3, ...sets };
     const counts =
       now === undefined ? {} : { nodesNow: now, nodesHorizon: horizon ?? Math.max(least.nodesHorizon, now) };
     return [

@@ -30,7 +30,7 @@ const world = (): Plan =>
       name: 'kiosk',
       namePattern: 'kiosk-{site}',
       networkId: testId('networks', 1),
-      fixes: ['podMode=overlay', 'nodesNow=2', 'nodesHorizon=6', 'podsPerNode=30', 'services=40'],
+      sets: ['podMode=overlay', 'nodesNow=2', 'nodesHorizon=6', 'podsPerNode=30', 'services=40'],
       poolIds: [testId('pools', 2)],
     }),
   ]);
@@ -122,12 +122,12 @@ describe('a change of a template', () => {
     ),
   );
   const present = plan.templates[0] as Template;
-  const changed = (fixes: readonly string[]): Template => ({ ...present, fixes });
-  const states = (fixes?: readonly string[]) =>
-    templateEffects(plan, template, fixes === undefined ? undefined : changed(fixes)).map(
+  const changed = (sets: readonly string[]): Template => ({ ...present, sets });
+  const states = (sets?: readonly string[]) =>
+    templateEffects(plan, template, sets === undefined ? undefined : changed(sets)).map(
       ({ clusterName, state }) => `${clusterName}: ${state}`,
     );
-  const swap = (from: string, to: string) => present.fixes.map((fix) => (fix === from ? to : fix));
+  const swap = (from: string, to: string) => present.sets.map((fix) => (fix === from ? to : fix));
 
   test('as it is, what drifted is named and the others are alike', () =>
     expect(states()).toEqual(['a follows: alike', 'b built: alike', 'c drifted: drifted', 'd own mode: drifted']));
@@ -157,14 +157,14 @@ describe('a change of a template', () => {
     ]));
 
   test('a field that was open before is nobody’s own way', () =>
-    expect(states([...present.fixes, 'surgePercent=30'])[0]).toBe('a follows: accepts'));
+    expect(states([...present.sets, 'surgePercent=30'])[0]).toBe('a follows: accepts'));
 
   test('applied to a part: these are alike afterwards, the rest is as it was; a rebuild goes into the ledger', () => {
     const next = changed(swap('podMode=overlay', 'podMode=routed'));
     const effects = templateEffects(plan, template, next);
     const chosen = effects.filter(({ clusterName }) => clusterName.startsWith('a') || clusterName.startsWith('b'));
     const operations = [
-      setOperation('templates', template, { fixes: next.fixes }),
+      setOperation('templates', template, { sets: next.sets }),
       ...chosen.flatMap((effect) => effect.operations),
     ];
     const after = applied(
@@ -186,7 +186,7 @@ describe('a change of a template', () => {
         id: testId('templates', 2),
         name: 'night kiosk',
         basedOnId: template,
-        fixes: ['services=7'],
+        sets: ['services=7'],
       }),
       ...add('clusters', {
         id: testId('clusters', 9),

@@ -2,11 +2,11 @@ import fc from 'fast-check';
 import { joined } from '../../test/joins.js';
 import { overlaps, parsePrefix } from '../address/index.js';
 import { expectGood } from '../result.js';
-import type { JoinWay, Plan } from '../plan/index.js';
+import type { ConnectionMethod, Plan } from '../plan/index.js';
 import { byRange, clashesOfMembers, sayClash, toMove } from './index.js';
 
 const range = (text: string) => expectGood(parsePrefix(text));
-const namesOf = (plan: Plan, way: JoinWay) =>
+const namesOf = (plan: Plan, way: ConnectionMethod) =>
   clashesOfMembers(plan, way, plan.members)
     .map((clash) => [clash.one.allocation.prefix, clash.other.allocation.prefix].sort().join(' '))
     .sort();
@@ -22,19 +22,19 @@ test('ranges clash as every two of them compared by the definition do', () => {
     fc.property(
       fc.array(crowded, { minLength: 2, maxLength: 6 }),
       fc.array(crowded, { minLength: 6, maxLength: 6 }),
-      fc.constantFrom<JoinWay>('tunnels', 'flat', 'relays'),
-      (pods, services, way) => {
-        const plan = joined({ count: pods.length, pods, services, connection: { way } });
+      fc.constantFrom<ConnectionMethod>('tunnels', 'flat', 'relays'),
+      (pods, services, method) => {
+        const plan = joined({ count: pods.length, pods, services, connection: { method } });
         // What one cluster shows must not overlap what another one has: pods and services by tunnels; nodes and pods flat, against all; nothing by relays.
         const shows = (purpose: string) =>
-          way === 'tunnels' ? purpose !== 'node' : way === 'flat' ? purpose !== 'service' : false;
+          method === 'tunnels' ? purpose !== 'node' : method === 'flat' ? purpose !== 'service' : false;
         const slowly = plan.allocations.flatMap((one, at) =>
           plan.allocations.slice(at + 1).flatMap((other) => {
             if (one.clusterId === other.clusterId || !overlaps(range(one.prefix), range(other.prefix))) return [];
             return shows(one.purpose) || shows(other.purpose) ? [[one.prefix, other.prefix].sort().join(' ')] : [];
           }),
         );
-        expect(namesOf(plan, way)).toEqual(slowly.sort());
+        expect(namesOf(plan, method)).toEqual(slowly.sort());
         met += slowly.length;
       },
     ),
@@ -43,7 +43,7 @@ test('ranges clash as every two of them compared by the definition do', () => {
   expect(met).toBeGreaterThan(300);
 });
 
-test('once those that are named have moved nothing clashes, and what is built or fixed moves only for its like', () => {
+test('once those that are named have moved nothing clashes, and what is built or pinned moves only for its like', () => {
   fc.assert(
     fc.property(
       fc.array(crowded, { minLength: 3, maxLength: 6 }),

@@ -1,7 +1,7 @@
 import { comparePrefixes, formatPrefix, overlaps } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
 import { grouped, rangeOf, shownAs, translationsOf } from '../plan/index.js';
-import type { Allocation, Cluster, JoinWay, Member, Plan } from '../plan/index.js';
+import type { Allocation, Cluster, ConnectionMethod, Member, Plan } from '../plan/index.js';
 
 /** A range of a cluster that is joined or to be joined. */
 export interface JoinedRange {
@@ -25,7 +25,7 @@ const MAX_TOLD = 20_000;
 function joinedRanges(
   plan: Pick<Plan, 'allocations'>,
   clusters: readonly Cluster[],
-  way: JoinWay,
+  way: ConnectionMethod,
   memberOf: (clusterId: string) => Member | undefined,
 ): JoinedRange[] {
   const byCluster = grouped(plan.allocations, 'clusterId');
@@ -73,7 +73,7 @@ function clashesOf(ranges: readonly JoinedRange[]): Clash[] {
 /** The clashes of the members of a connection as they are. */
 export function clashesOfMembers(
   plan: Pick<Plan, 'allocations' | 'clusters'>,
-  way: JoinWay,
+  way: ConnectionMethod,
   members: readonly Member[],
 ): Clash[] {
   const byCluster = new Map(members.map((member) => [member.clusterId, member]));
@@ -100,11 +100,11 @@ export function byRange(
 
 /**
  * Which of the ranges that clash have to go for none to be left: of each group those that disturb most stay, built
- * clusters and fixed ranges first.
+ * clusters and pinned ranges first.
  */
 export function toMove(clashes: readonly Clash[]): JoinedRange[] {
   const weightOf = ({ cluster, allocation }: JoinedRange) =>
-    (cluster.isBuilt ? 4 : 0) + (allocation.isFixed ? 2 : 0) + (allocation.purpose === 'node' ? 1 : 0);
+    (cluster.isBuilt ? 4 : 0) + (allocation.isPinned ? 2 : 0) + (allocation.purpose === 'node' ? 1 : 0);
   const against = new Map<string, { range: JoinedRange; with: Set<string> }>();
   for (const { one, other } of clashes)
     for (const [range, id] of [

@@ -16,10 +16,10 @@ export const connectionVerdicts = section({
   needs: {},
   build: (parts): ReadonlyMap<string, readonly ConnectionVerdict[]> => {
     const found = new Map<string, ConnectionVerdict[]>();
-    for (const { id, way, isPlanned } of parts.connections)
+    for (const { id, method, isPlanned } of parts.connections)
       for (const { one, other } of clashesOfMembers(
         parts,
-        way,
+        method,
         parts.members.filter(({ connectionId }) => connectionId === id),
       )) {
         const [a, b] = [one, other].map(({ allocation, cluster }) => useOfAllocation(allocation, cluster)) as [

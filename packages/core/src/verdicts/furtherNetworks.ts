@@ -19,9 +19,9 @@ export const furtherNetworks = section({
 
 function furtherNetworksOf({ nodePools, subnets }: Pick<Plan, 'nodePools' | 'subnets'>): FurtherNetworks {
   const found = new Map<string, readonly string[]>();
-  for (const { clusterId, attachmentSubnetIds } of nodePools) {
-    if (attachmentSubnetIds.length === 0) continue;
-    const ids = attachmentSubnetIds.flatMap((id) => byId(subnets, id)?.networkId ?? []);
+  for (const { clusterId, additionalInterfaceSubnetIds } of nodePools) {
+    if (additionalInterfaceSubnetIds.length === 0) continue;
+    const ids = additionalInterfaceSubnetIds.flatMap((id) => byId(subnets, id)?.networkId ?? []);
     found.set(clusterId, [...new Set([...(found.get(clusterId) ?? []), ...ids])].sort());
   }
   return found;

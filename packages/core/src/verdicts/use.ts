@@ -22,10 +22,10 @@ export interface Use {
   readonly subnetAt?: string;
   /** What it is for; undefined for ranges of others and for address blocks. */
   readonly purpose: SubnetPurpose | Allocation['purpose'] | undefined;
-  /** Whether a proposal may move it: an allocated range that is not fixed, of a cluster that is not built. */
+  /** Whether a proposal may move it: an allocated range that is not pinned, of a cluster that is not built. */
   readonly isMovable: boolean;
   /** Why an allocated range may not be moved; undefined for those that may, and for ranges of others. */
-  readonly lock?: 'fixed' | 'built';
+  readonly lock?: 'pinned' | 'built';
   /** For a prefix that a network advertises: which attachment says so, and over which links. */
   readonly advertised?: Advertised;
   readonly label: string;
@@ -55,8 +55,8 @@ export function useOfAllocation(allocation: Allocation, cluster: Cluster, furthe
     isInternal: isInternalRange(cluster, allocation.purpose),
     ...(isFromSubnet(cluster, allocation.purpose) ? { subnetAt: subnetKey(cluster, allocation.zone) } : {}),
     purpose: allocation.purpose,
-    isMovable: !allocation.isFixed && !cluster.isBuilt,
-    ...(allocation.isFixed ? { lock: 'fixed' as const } : cluster.isBuilt ? { lock: 'built' as const } : {}),
+    isMovable: !allocation.isPinned && !cluster.isBuilt,
+    ...(allocation.isPinned ? { lock: 'pinned' as const } : cluster.isBuilt ? { lock: 'built' as const } : {}),
     label: `${allocation.purpose} range of ${cluster.name}${zone}`,
   };
 }

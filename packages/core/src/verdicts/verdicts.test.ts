@@ -23,8 +23,8 @@ function routesFor(plan: Plan, address: bigint, withPlanned: boolean): Map<strin
           const told = plan.attachments.find((a) => a.linkId === link.id && a.networkId === from);
           const taken = plan.attachments.find((a) => a.linkId === link.id && a.networkId === to);
           if (!withPlanned && (told?.isPlanned === true || taken?.isPlanned === true)) continue;
-          if (taken?.learns === 'none') continue;
-          if (taken?.learns === 'listed' && !taken.learnsFromIds.includes(from)) continue;
+          if (taken?.accepts === 'none') continue;
+          if (taken?.accepts === 'listed' && !taken.acceptsFromIds.includes(from)) continue;
           const list = told?.advertises ?? [];
           if (list.length === 0) next.get(to)?.add(from);
           else if (list.some((text) => inside(address, expectGood(parsePrefix(text)))))
@@ -234,8 +234,8 @@ describe('who may overlap whom (handbook 2)', () => {
     ...add('clusters', cluster('one'), cluster('two', { networkId: testId('networks', 2) })),
     ...add(
       'allocations',
-      { clusterId: testId('clusters', 1), purpose, zone: '', prefix: one, isFixed: false },
-      { clusterId: testId('clusters', 2), purpose: 'node', zone: '', prefix: two, isFixed: false },
+      { clusterId: testId('clusters', 1), purpose, zone: '', prefix: one, isPinned: false },
+      { clusterId: testId('clusters', 2), purpose: 'node', zone: '', prefix: two, isPinned: false },
     ),
   ];
   const peering = (a: number, b: number, isPlanned = false) => ({
@@ -303,7 +303,7 @@ describe('who may overlap whom (handbook 2)', () => {
           purpose: 'service' as const,
           zone: '',
           prefix: '10.96.0.0/16',
-          isFixed: false,
+          isPinned: false,
         })),
       ),
       ...add('links', peering(1, 2)),
@@ -333,7 +333,7 @@ describe('who may overlap whom (handbook 2)', () => {
     });
 
     test('two sides that learn nothing keep apart', () => {
-      expect(kinds(joined({ networkId: one, learns: 'none' }, { networkId: two, learns: 'none' }))).toEqual([]);
+      expect(kinds(joined({ networkId: one, accepts: 'none' }, { networkId: two, accepts: 'none' }))).toEqual([]);
     });
 
     test('a network in the middle passes on what it lists, and the chain says so', () => {
@@ -460,7 +460,7 @@ describe('what a link brings is a destination, though nobody entered a range in 
     const deaf = add(
       'attachments',
       { linkId: testId('links', 1), networkId: premises, advertises: ['10.150.0.0/16'] },
-      { linkId: testId('links', 1), networkId: cloud, learns: 'none' },
+      { linkId: testId('links', 1), networkId: cloud, accepts: 'none' },
     ).slice(1);
     const evaluation = joined(['10.150.0.0/16'], [{ purpose: 'service', prefix: '10.150.64.0/20' }], deaf);
     expect(codes(evaluation)).toEqual([]);
@@ -537,7 +537,7 @@ describe('a further interface joins the nodes to its network', () => {
           nodesNow: 1,
           nodesMax: 1,
           nodesHorizon: 1,
-          attachmentSubnetIds: [testId('subnets', 1)],
+          additionalInterfaceSubnetIds: [testId('subnets', 1)],
         }),
         ...add('allocations', ...ranges.map((each) => ({ clusterId: testId('clusters', 1), ...each }))),
         ...more,
@@ -592,7 +592,7 @@ describe('a further interface joins the nodes to its network', () => {
   test('without the interface it is reuse, before an edit and after it', () => {
     const joined = world([service]);
     const apart = evaluate(
-      applied(joined.plan, [setOperation('nodePools', testId('nodePools', 1), { attachmentSubnetIds: [] })]),
+      applied(joined.plan, [setOperation('nodePools', testId('nodePools', 1), { additionalInterfaceSubnetIds: [] })]),
       joined,
     );
     expect(apart.verdicts()).toEqual([]);

@@ -53,7 +53,7 @@ const OWN_WORD = new RegExp(
   `^(?:${[
     ...['an?', 'the', 'all', 'another', 'every', 'no', 'nobody', 'none'],
     ...['pods?', 'nodes?', 'gateway', 'relay', 'bastion', 'machine', 'load', 'tunnel', 'link'],
-    ...['range', 'service', 'block', 'subnet', 'network', 'run'],
+    ...['range', 'service', 'block', 'subnet', 'network', 'reservation'],
   ].join('|')})(?=\\s)`,
 );
 

@@ -2,7 +2,7 @@ import type { ViewsOf } from '../kindView';
 import { name, note } from './sharedFields';
 
 /** The sheets at the stop demand. */
-export const demandViews: ViewsOf<'clusters' | 'nodePools' | 'templates' | 'runs'> = {
+export const demandViews: ViewsOf<'clusters' | 'nodePools' | 'templates' | 'reservations'> = {
   clusters: {
     stop: 'demand',
     tab: 'Clusters',
@@ -43,13 +43,13 @@ export const demandViews: ViewsOf<'clusters' | 'nodePools' | 'templates' | 'runs
       { field: 'natAddresses', width: '7.4rem', isExtra: true },
       { field: 'snatPorts', width: '6.6rem', isExtra: true },
       { field: 'zoneGb', width: '7.6rem', isExtra: true },
-      { field: 'outGb', width: '7.6rem', isExtra: true },
+      { field: 'egressGb', width: '7.6rem', isExtra: true },
       { field: 'perNodeLength', width: '7.8rem', isExtra: true },
       { field: 'shapeId', width: '7.4rem', isExtra: true },
       { field: 'encapsulation', width: '8rem', isExtra: true },
       { field: 'encryption', width: '6.6rem', isExtra: true },
       { field: 'podNeeds', width: 'minmax(8rem, 1fr)', isExtra: true },
-      { field: 'podWishes', width: 'minmax(8rem, 1fr)', isExtra: true },
+      { field: 'podPreferences', width: 'minmax(8rem, 1fr)', isExtra: true },
       { field: 'mtuFloor', width: '6.4rem', isExtra: true },
       { field: 'namespaceLabels', width: 'minmax(8rem, 1fr)', isExtra: true },
       { field: 'isBuilt', width: '4.2rem', isExtra: true },
@@ -78,7 +78,7 @@ export const demandViews: ViewsOf<'clusters' | 'nodePools' | 'templates' | 'runs
       { field: 'isPublic', width: '4.6rem', isExtra: true },
       { field: 'labels', width: 'minmax(7rem, 1fr)', isExtra: true },
       { field: 'taints', width: 'minmax(9rem, 1fr)', isExtra: true },
-      { field: 'attachmentSubnetIds', width: 'minmax(8rem, 1fr)', isExtra: true },
+      { field: 'additionalInterfaceSubnetIds', width: 'minmax(8rem, 1fr)', isExtra: true },
     ],
   },
   templates: {
@@ -87,23 +87,23 @@ export const demandViews: ViewsOf<'clusters' | 'nodePools' | 'templates' | 'runs
     title: 'Templates',
     empty: 'No templates. One fixes what identical clusters have in common, and is stamped over a list of sites.',
     link: ({ id }) => `demand?show=templates&template=${id}`,
-    example: 'name,names,network,fixes\npier kiosk,kiosk-{site},piers,Pod network: overlay; Nodes at horizon: 6',
+    example: 'name,names,network,sets fields\npier kiosk,kiosk-{site},piers,Pod network: overlay; Nodes at horizon: 6',
     fields: [
       { field: 'name', width: 'minmax(7rem, 0.8fr)' },
       { field: 'basedOnId', width: '6.4rem' },
       { field: 'namePattern', width: '7rem' },
       { field: 'networkId', width: '5.6rem' },
       { field: 'shapeId', width: 'minmax(6rem, 0.6fr)', label: 'Shape' },
-      { field: 'fixes', width: 'minmax(10rem, 1.6fr)' },
+      { field: 'sets', width: 'minmax(10rem, 1.6fr)' },
       { field: 'poolIds', width: 'minmax(5rem, 0.6fr)' },
     ],
   },
-  runs: {
+  reservations: {
     stop: 'demand',
-    tab: 'Address runs',
-    title: 'Address runs',
+    tab: 'Reserved addresses',
+    title: 'Reserved addresses',
     empty:
-      'No address runs. One keeps consecutive addresses in a cluster’s subnet: virtual addresses, a control plane.',
+      'No reserved addresses. A reservation keeps consecutive addresses in a cluster’s subnet: virtual addresses, a control plane.',
     link: ({ clusterId }) => `clusters/${clusterId}`,
     example: 'name,cluster,first address,addresses\ningress address,kiosk-new,10.24.0.4,1',
     fields: [

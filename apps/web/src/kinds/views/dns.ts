@@ -2,7 +2,9 @@ import type { ViewsOf } from '../kindView';
 import { name, note, network } from './sharedFields';
 
 /** The sheets at the stop dns. */
-export const dnsViews: ViewsOf<'zones' | 'records' | 'keepers' | 'resolvers' | 'forwards' | 'certificates'> = {
+export const dnsViews: ViewsOf<
+  'zones' | 'records' | 'recordControllers' | 'resolvers' | 'forwardingRules' | 'certificates'
+> = {
   zones: {
     stop: 'dns',
     tab: 'Zones',
@@ -41,12 +43,12 @@ export const dnsViews: ViewsOf<'zones' | 'records' | 'keepers' | 'resolvers' | '
       { ...note, isExtra: true },
     ],
   },
-  keepers: {
+  recordControllers: {
     stop: 'dns',
-    tab: 'Keepers',
-    title: 'Record keepers',
-    empty: 'No record keepers. One keeps the records of a cluster’s services, Ingress hosts and gateways in step.',
-    link: ({ id }) => `dns?show=keepers&row=${id}`,
+    tab: 'Record controllers',
+    title: 'Record controllers',
+    empty: 'No record controllers. One keeps the records of a cluster’s services, Ingress hosts and gateways in step.',
+    link: ({ id }) => `dns?show=recordControllers&row=${id}`,
     example: 'name,cluster,owner mark,zones\nharbour-names,harbour-ops,harbour,skerryline.example inside',
     fields: [
       name,
@@ -75,12 +77,12 @@ export const dnsViews: ViewsOf<'zones' | 'records' | 'keepers' | 'resolvers' | '
       note,
     ],
   },
-  forwards: {
+  forwardingRules: {
     stop: 'dns',
     tab: 'Forwarding',
     title: 'Forwarding rules',
     empty: 'No forwarding rules. One sends questions for a domain to resolvers elsewhere.',
-    link: ({ id }) => `dns?show=forwards&row=${id}`,
+    link: ({ id }) => `dns?show=forwardingRules&row=${id}`,
     example: 'name,domain name,networks,forward to\nto-hall,harbour.skerryline.example,models,10.43.255.10',
     fields: [
       name,

@@ -2,7 +2,15 @@ import type { ViewsOf } from '../kindView';
 import { name, prefix, note, network } from './sharedFields';
 
 const prices = (
-  ['priceControlPlane', 'priceBalancer', 'priceNat', 'priceNatGb', 'priceAddress', 'priceZoneGb', 'priceOutGb'] as const
+  [
+    'priceControlPlane',
+    'priceBalancer',
+    'priceNat',
+    'priceNatGb',
+    'priceAddress',
+    'priceZoneGb',
+    'priceEgressGb',
+  ] as const
 ).map((field) => ({ field, width: '8.6rem', isExtra: true }));
 
 /** The sheets at the stop ground. */
@@ -19,7 +27,7 @@ export const groundViews: ViewsOf<
     fields: [
       name,
       { field: 'mtu', width: '5rem' },
-      { field: 'egress', width: '8rem' },
+      { field: 'internetEgress', width: '8rem' },
       note,
       { field: 'nameServers', width: 'minmax(8rem, 1fr)', isExtra: true },
       { field: 'timeServers', width: 'minmax(8rem, 1fr)', isExtra: true },
@@ -50,7 +58,7 @@ export const groundViews: ViewsOf<
       { ...prefix, width: '10.4rem' },
       { field: 'delegatedTo', width: '5.6rem' },
       { field: 'isPublic', width: '4rem', isExtra: true },
-      { field: 'wayOut', width: '5rem', isExtra: true },
+      { field: 'internetEgress', width: '5rem', isExtra: true },
       { field: 'routeTableId', width: 'minmax(7rem, 0.8fr)', isExtra: true },
       { field: 'gateway', width: '8rem', isExtra: true },
     ],
@@ -82,8 +90,8 @@ export const groundViews: ViewsOf<
       { field: 'networkId', width: 'minmax(7.4rem, 0.8fr)' },
       { field: 'linkId', width: 'minmax(8rem, 0.8fr)' },
       { field: 'advertises', width: 'minmax(11rem, 2fr)' },
-      { field: 'learns', width: '5rem' },
-      { field: 'learnsFromIds', width: 'minmax(7rem, 1fr)' },
+      { field: 'accepts', width: '5rem' },
+      { field: 'acceptsFromIds', width: 'minmax(7rem, 1fr)' },
       { field: 'localPreference', width: '6rem' },
       { field: 'isPlanned', width: '5.2rem' },
     ],

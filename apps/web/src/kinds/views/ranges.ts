@@ -31,7 +31,7 @@ export const rangesViews: ViewsOf<'pools' | 'allocations'> = {
       { field: 'prefix', width: 'minmax(9rem, 1fr)' },
       { field: 'zone', width: '4rem', isExtra: true, isReadOnly: true },
       { field: 'turn', width: '3.6rem', isExtra: true, isReadOnly: true },
-      { field: 'isFixed', width: '4.4rem', isExtra: true },
+      { field: 'isPinned', width: '4.4rem', isExtra: true },
     ],
   },
 };

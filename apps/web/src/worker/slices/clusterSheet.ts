@@ -14,7 +14,7 @@ import { worstVerdict } from '@wide-lattice/core/verdicts';
 import { saySize } from '@wide-lattice/core/working';
 import type { Evaluation } from '@wide-lattice/core/evaluation';
 import type { SaidFinding } from '@wide-lattice/core/findings';
-import type { Allocation, Cluster, Purpose, Run } from '@wide-lattice/core/plan';
+import type { Allocation, Cluster, Purpose, Reservation } from '@wide-lattice/core/plan';
 import type { ClusterResult, DemandProblem, PodSizesContext, Raise, Sizing } from '@wide-lattice/core/sizing';
 import type { VerdictState } from '@wide-lattice/core/verdicts';
 import { shown } from './figures';
@@ -93,7 +93,7 @@ export interface ClusterSheet {
   readonly costNow: number;
   readonly costHorizon: number;
   readonly problems: readonly DemandProblem[];
-  readonly runs: readonly Run[];
+  readonly reservations: readonly Reservation[];
   readonly findings: readonly SaidFinding[];
 }
 
@@ -145,7 +145,7 @@ export function clusterSheet(evaluation: Evaluation, clusterId: string): Cluster
     },
     ...costsOf(sizing),
     problems: figures.problems,
-    runs: evaluation.plan.runs.filter((run) => run.clusterId === clusterId),
+    reservations: evaluation.plan.reservations.filter((run) => run.clusterId === clusterId),
     findings: evaluation.findingsInWordsOf(clusterId),
   };
 }

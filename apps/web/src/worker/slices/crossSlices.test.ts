@@ -64,9 +64,9 @@ test('a choice needs two clusters, and its proposal comes without the whole plan
   expect(crossSlices.joinComparison(host, { ...wish, clusterIds: [idOf('timetable')] }, needs)).toBeUndefined();
   const two = [idOf('timetable'), idOf('harbour-ops')];
   const shown = crossSlices.joinComparison(host, { ...wish, clusterIds: two }, needs);
-  expect(shown?.ways.map(({ way }) => way)).toEqual(['tunnels', 'relays', 'flat']);
+  expect(shown?.ways.map(({ method }) => method)).toEqual(['tunnels', 'relays', 'flat']);
   for (const { cells } of shown?.rows ?? []) expect(cells).toHaveLength(3);
-  const proposal = crossSlices.joinProposal(host, { ...wish, way: 'tunnels', clusterIds: two });
+  const proposal = crossSlices.joinProposal(host, { ...wish, method: 'tunnels', clusterIds: two });
   expect(proposal).not.toHaveProperty('plan');
   expect(structuredClone(proposal)).toEqual(proposal);
 });

@@ -24,7 +24,7 @@ import type {
   UseCell,
   ValueSheet,
 } from '@wide-lattice/core/crosscluster';
-import type { Connection, JoinWay, Member, Plan } from '@wide-lattice/core/plan';
+import type { Connection, ConnectionMethod, Member, Plan } from '@wide-lattice/core/plan';
 import type { SliceHost } from '../sliceHost';
 import { shown } from './figures';
 import type { ShownFigure } from './figures';
@@ -33,7 +33,7 @@ import type { ConsequenceRow, ShownSensitivity } from './podNetwork';
 
 /** One kind of connection as it is compared. */
 interface ShownWay {
-  readonly way: JoinWay;
+  readonly method: ConnectionMethod;
   readonly excluded: readonly string[];
   readonly score: ShownFigure;
 }
@@ -42,7 +42,7 @@ interface ShownWay {
 export interface ShownWays {
   readonly ways: readonly ShownWay[];
   readonly rows: readonly ConsequenceRow[];
-  readonly winner: JoinWay | undefined;
+  readonly winner: ConnectionMethod | undefined;
   readonly sensitivities: readonly ShownSensitivity[];
 }
 
@@ -63,7 +63,7 @@ export interface ShownUses {
     readonly key: string;
     readonly service: string;
     readonly connection: string;
-    readonly way: JoinWay;
+    readonly method: ConnectionMethod;
     readonly url: string;
   }[];
   readonly rows: readonly ShownUseRow[];
@@ -94,7 +94,7 @@ export interface ShownDrill extends Omit<Drill, 'changes' | 'members'> {
   readonly members: readonly {
     readonly cluster: string;
     readonly connection: string;
-    readonly way: JoinWay;
+    readonly method: ConnectionMethod;
     readonly carries: number | undefined;
     readonly left: number;
     readonly leftMbps: number | undefined;
@@ -118,7 +118,7 @@ export interface MapWay {
   readonly from: string;
   readonly to: string;
   readonly connection: string;
-  readonly way: JoinWay;
+  readonly method: ConnectionMethod;
   readonly isPlanned: boolean;
   readonly passes: number;
   /** Ways that the plan cannot judge yet. */
@@ -143,14 +143,14 @@ const MAX_DRAWN = 2000;
 
 /** Clusters that work as one. */
 export const crossSlices = {
-  joinComparison: ({ plan }: SliceHost, wish: Omit<JoinWish, 'way'>, needs: JoinNeeds): ShownWays | undefined => {
+  joinComparison: ({ plan }: SliceHost, wish: Omit<JoinWish, 'method'>, needs: JoinNeeds): ShownWays | undefined => {
     if (wish.clusterIds.length < 2) return undefined;
     const { ways, winner, sensitivities } = compareWays(plan, wish, needs);
     return {
-      ways: ways.map(({ way, excluded, score }) => ({ way, excluded, score: shown(score) })),
+      ways: ways.map(({ method, excluded, score }) => ({ method, excluded, score: shown(score) })),
       rows: consequenceRows(ways),
       winner,
-      sensitivities: sensitivities.map((each) => ({ ...each, winner: each.winner?.way })),
+      sensitivities: sensitivities.map((each) => ({ ...each, winner: each.winner?.method })),
     };
   },
   joinProposal: ({ plan }: SliceHost, wish: JoinWish): Omit<JoinProposal, 'plan'> | undefined =>
@@ -190,7 +190,7 @@ function usesOf({ plan, evaluation }: SliceHost): ShownUses {
       key,
       service: `${namespace}/${name}`,
       connection: connection.name,
-      way: connection.way,
+      method: connection.method,
       url: `http://${name}.${namespace}.svc.${connection.domain === '' ? 'clusterset.local' : connection.domain}${ports[0] === undefined || ports[0].port === 80 ? '' : `:${ports[0].port}`}/`,
     })),
     rows: matrix.rows.map(({ id, name, siteId }, at) => ({
@@ -232,7 +232,7 @@ function shownDrill(plan: Plan, { changes, members, ...drill }: Drill, faults: r
     members: members.map(({ cluster, connection, carries, left, leftMbps, plannedMbps, seconds }) => ({
       cluster,
       connection: connection.name,
-      way: connection.way,
+      method: connection.method,
       carries,
       left,
       leftMbps,
@@ -269,7 +269,7 @@ function siteMap({ plan, evaluation }: SliceHost): SiteMap {
         from,
         to,
         connection: connection.name,
-        way: connection.way,
+        method: connection.method,
         isPlanned: byId(plan.connections, connection.id)?.isPlanned === true,
         passes: (known?.passes ?? 0) + (isPassing ? 1 : 0),
         unknown: (known?.unknown ?? 0) + (pair.verdict === 'unknown' ? 1 : 0),
@@ -298,7 +298,7 @@ function drawnPairs(connection: Connection, members: readonly Member[]): (readon
   const hub = members.find(({ isHub }) => isHub) ?? members[0];
   const isMesh = connection.shape === 'full mesh' && meshLinks(members.length) <= MAX_DRAWN;
   const pairs =
-    isMesh || connection.way === 'flat'
+    isMesh || connection.method === 'flat'
       ? members.flatMap((one, at) => members.slice(at + 1).map((other) => [one, other] as const))
       : members.flatMap((one) => (hub === undefined || one === hub ? [] : [[one, hub] as const]));
   return pairs.flatMap(([one, other]) => [[one, other] as const, [other, one] as const]);

@@ -1,4 +1,4 @@
-import { howManyMore, largestFits, placeRun, smallerPerNode } from '@wide-lattice/core/allocation';
+import { howManyMore, largestFits, placeReservation, smallerPerNode } from '@wide-lattice/core/allocation';
 import { costDifference } from '@wide-lattice/core/money';
 import { stampTemplate, templateEffects } from '@wide-lattice/core/templates';
 import type { LargestFit, QuickStartRequest, SmallerPerNode } from '@wide-lattice/core/allocation';
@@ -36,7 +36,7 @@ export const demandSlices = {
     return largest === undefined ? undefined : { largest, perNode: smallerPerNode(plan, clusterId) };
   },
   /** Where this many addresses in a row are free in a cluster's subnets. */
-  placeRun: ({ plan }: SliceHost, clusterId: string, count: number) => placeRun(plan, clusterId, count),
+  placeReservation: ({ plan }: SliceHost, clusterId: string, count: number) => placeReservation(plan, clusterId, count),
   quickStart: ({ plan }: SliceHost, request: QuickStartRequest) => shownStart(plan, request),
   /** What the plan costs per month, now or at the horizon. */
   costs: ({ plan }: SliceHost, time: CostTime) => costSheet(plan, time),

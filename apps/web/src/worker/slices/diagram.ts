@@ -130,19 +130,19 @@ function nameOf(plan: Plan, networkId: string): string {
   return plan.networks.find(({ id }) => id === networkId)?.name ?? '';
 }
 
-function shortPolicy({ advertises, learns }: Attachment): string {
+function shortPolicy({ advertises, accepts }: Attachment): string {
   const advertised = advertises.length === 0 ? '' : `advertises ${advertises.length}`;
-  const accepted = learns === 'all' ? '' : learns === 'none' ? 'accepts none' : 'accepts some';
+  const accepted = accepts === 'all' ? '' : accepts === 'none' ? 'accepts none' : 'accepts some';
   return [advertised, accepted].filter((part) => part !== '').join(', ');
 }
 
-function longPolicy(plan: Plan, { advertises, learns, learnsFromIds, isPlanned }: Attachment): string {
+function longPolicy(plan: Plan, { advertises, accepts, acceptsFromIds, isPlanned }: Attachment): string {
   const advertised = advertises.length === 0 ? 'all its own ranges' : advertises.join(', ');
-  const from = learnsFromIds.map((id) => nameOf(plan, id)).join(', ');
+  const from = acceptsFromIds.map((id) => nameOf(plan, id)).join(', ');
   const accepted =
-    learns === 'listed'
+    accepts === 'listed'
       ? `routes from ${from === '' ? 'nobody' : from}`
-      : learns === 'all'
+      : accepts === 'all'
         ? 'all routes'
         : 'no routes';
   return `${isPlanned ? 'planned, ' : ''}advertises ${advertised}, accepts ${accepted}`;

@@ -43,14 +43,14 @@ export interface ShownVantages {
   readonly rows: readonly ShownNameRow[];
 }
 
-/** A record that a keeper makes. */
+/** A record that a record controller makes. */
 export interface ShownKept {
   readonly name: string;
   readonly type: string;
   readonly value: string;
   readonly ttl: number;
   readonly zone: string;
-  readonly keeper: string;
+  readonly recordController: string;
 }
 
 /** A cut-over with the share of clients that still go to the old address, over the time. */
@@ -111,13 +111,13 @@ export const dnsSlices = {
     return { ok: true, value: { vantages, rows: rows.map((row) => shownRow(row, vantages)) } };
   },
   keptRecords: ({ evaluation }: SliceHost): readonly ShownKept[] =>
-    evaluation.ask(naming).kept.map(({ name, type, value, ttl, zone, keeper }) => ({
+    evaluation.ask(naming).kept.map(({ name, type, value, ttl, zone, recordController }) => ({
       name,
       type,
       value,
       ttl,
       zone: zone.name,
-      keeper: keeper.name,
+      recordController: recordController.name,
     })),
   cutOver: ({ evaluation }: SliceHost, address: string, aim: number): ShownCutOver =>
     drawn(evaluation.ask(naming), address, aim),

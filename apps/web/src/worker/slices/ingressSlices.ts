@@ -166,7 +166,7 @@ function loadTarget({ plan, evaluation }: SliceHost, from: string, to: string): 
     };
   const sizing = evaluation.ask(demand).of(first.workload.clusterId);
   const route = answer.stages.find(({ about }) => about === 'route')?.subject?.id ?? '';
-  const { perMinute = null, limitBy = 'token bucket' } = byId(plan.ingressRoutes, route) ?? {};
+  const { rateLimitPerMinute = null, rateLimitAlgorithm = 'token bucket' } = byId(plan.ingressRoutes, route) ?? {};
   const balancer = plan.balancers.find(({ name }) =>
     answer.via.some((via) => via.what === 'load balancer' && via.name === name),
   );
@@ -186,7 +186,7 @@ function loadTarget({ plan, evaluation }: SliceHost, from: string, to: string): 
     ),
     via: answer.via,
     mostMembers: byId(plan.profiles, site?.profileId ?? '')?.membersPerBalancer,
-    limit: perMinute === null ? undefined : { perMinute, by: limitBy },
+    limit: rateLimitPerMinute === null ? undefined : { perMinute: rateLimitPerMinute, by: rateLimitAlgorithm },
     unanswered: answer.unanswered.reduce((sum, { share }) => sum + share, 0),
     planned: plannedLoad(plan, answer),
   };

@@ -10,7 +10,7 @@ interface MadeRow {
   readonly what: string;
   readonly name: string;
   readonly range: string;
-  readonly wayOut: string;
+  readonly internetEgress: string;
   readonly routeTable: string;
 }
 
@@ -53,7 +53,7 @@ export function shownStart(plan: Plan, request: QuickStartRequest): ShownStart {
 }
 
 function rowOf(operation: Extract<Operation, { op: 'add' }>, tableName: (id: string | null) => string): MadeRow[] {
-  const plain = { wayOut: '', routeTable: '', range: '' };
+  const plain = { internetEgress: '', routeTable: '', range: '' };
   switch (operation.kind) {
     case 'networks':
       return [{ ...plain, what: 'network', name: operation.entity.name }];
@@ -64,9 +64,11 @@ function rowOf(operation: Extract<Operation, { op: 'add' }>, tableName: (id: str
       return [{ ...plain, what: 'cluster', name: `${name}: ${nodesNow} to ${nodesHorizon} nodes, ${podMode} pods` }];
     }
     case 'subnets': {
-      const { name, prefix, purpose, delegatedTo, isPublic, wayOut, routeTableId } = operation.entity;
+      const { name, prefix, purpose, delegatedTo, isPublic, internetEgress, routeTableId } = operation.entity;
       const what = `${isPublic ? 'public' : 'private'} ${delegatedTo === '' ? purpose : delegatedTo} subnet`;
-      return [{ what, name, range: prefix, wayOut: wayOuts[wayOut], routeTable: tableName(routeTableId) }];
+      return [
+        { what, name, range: prefix, internetEgress: wayOuts[internetEgress], routeTable: tableName(routeTableId) },
+      ];
     }
     case 'allocations': {
       const { purpose, prefix, zone } = operation.entity;

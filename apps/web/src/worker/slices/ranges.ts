@@ -39,7 +39,7 @@ export function rangeRows(evaluation: Evaluation): RangeRow[] {
         isLargeEnough: filled?.isLargeEnough ?? false,
         verdict: worstVerdict(verdicts),
         sharedWith: (beside.get(allocation.id) ?? []).filter(({ kind }) => kind === 'clusters').map(({ name }) => name),
-        isLocked: allocation.isFixed || cluster.isBuilt,
+        isLocked: allocation.isPinned || cluster.isBuilt,
       };
     }),
   );

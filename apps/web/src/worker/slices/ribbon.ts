@@ -29,7 +29,7 @@ export interface RibbonBlock {
   readonly detail: string;
   readonly clusterId: string | undefined;
   readonly verdict: VerdictState;
-  /** An allocated range whose edges can be dragged: not fixed, of a cluster that is not built. */
+  /** An allocated range whose edges can be dragged: not pinned, of a cluster that is not built. */
   readonly canResize: boolean;
 }
 
@@ -157,7 +157,7 @@ function clusterBlocks(
       detail: `${allocation.purpose} range${allocation.zone === '' ? '' : `, zone ${allocation.zone}`}`,
       clusterId: allocation.clusterId,
       verdict: verdictOf(allocation.id),
-      canResize: !allocation.isFixed && cluster?.isBuilt !== true,
+      canResize: !allocation.isPinned && cluster?.isBuilt !== true,
     });
   });
 }

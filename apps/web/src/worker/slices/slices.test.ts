@@ -130,7 +130,7 @@ describe('ribbon', () => {
     expect(lane('10.16.0.0/12', 'Clusters').some(({ what }) => what === 'several')).toBe(true);
   });
 
-  test('closer, each range stands for itself with its verdict; fixed ones cannot be resized', () => {
+  test('closer, each range stands for itself with its verdict; pinned ones cannot be resized', () => {
     expect(lane('10.23.96.0/24', 'Clusters').filter(({ what }) => what === 'node')).toMatchObject([
       { prefix: '10.23.96.0/25', width: 0.5, verdict: 'conflict', canResize: false },
     ]);

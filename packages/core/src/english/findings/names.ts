@@ -100,11 +100,11 @@ export const nameWords = {
     title: `${fact.one} and ${fact.other} both send ${domainOf(fact.domain)} on in ${fact.network}`,
     detail: 'Only one of them is followed. Remove one, or leave out the network.',
   }),
-  'keeper.no-mark': (fact: MarkFact) => ({
+  'record-controller.no-mark': (fact: MarkFact) => ({
     title: `${fact.one} and ${fact.other} both touch ${fact.zones.join(', ')}, and not both have an owner mark`,
     detail: `${sayTouched(fact)} Give each a mark of its own.`,
   }),
-  'keeper.one-mark': (fact: MarkFact & { readonly mark: string }) => ({
+  'record-controller.one-mark': (fact: MarkFact & { readonly mark: string }) => ({
     title: `${fact.one} and ${fact.other} share the owner mark ${fact.mark} in ${fact.zones.join(', ')}`,
     detail: `${sayTouched(fact)} Give each a mark of its own, or zones of its own.`,
   }),
@@ -154,7 +154,7 @@ export const nameWords = {
     title: `${fact.host} is not answered for ${fact.asker}: ${fact.answer}`,
     detail: [
       `${sayNameReason(names, fact.why)} Its clients find no endpoint.`,
-      `Add a record${fact.balancer === undefined ? '' : ` for ${fact.balancer}`}, or let a record keeper of ${fact.cluster} keep it.`,
+      `Add a record${fact.balancer === undefined ? '' : ` for ${fact.balancer}`}, or let a record controller of ${fact.cluster} keep it.`,
     ].join(' '),
   }),
   'record.alias-apex': (fact: RecordFact) => ({

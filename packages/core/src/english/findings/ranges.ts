@@ -10,7 +10,7 @@ import type { FindingTable, Owner } from './words.js';
 export interface UseFact {
   readonly label: string;
   readonly prefix: string;
-  readonly lock: 'fixed' | 'built' | 'ground' | 'in use' | 'advertised' | 'shown';
+  readonly lock: 'pinned' | 'built' | 'ground' | 'in use' | 'advertised' | 'shown';
 }
 
 interface RangeFact {
@@ -46,8 +46,8 @@ const sayStuck = ({ isStuck, a, b }: OverlapFact) =>
 /** Why a range cannot be moved by a proposal, and what would let it. */
 function sayLock({ lock, label }: UseFact): string {
   switch (lock) {
-    case 'fixed':
-      return `the ${label} is fixed (clear Fixed where it may move)`;
+    case 'pinned':
+      return `the ${label} is pinned (clear Pinned where it may move)`;
     case 'built':
       return `the cluster of the ${label} is built (plan its rebuild)`;
     case 'ground':
@@ -261,22 +261,22 @@ export const rangeWords = {
       'Move one of them to a subnet of its own, or give them a larger one.',
     ].join(' '),
   }),
-  'run.outside': (fact: {
-    readonly run: string;
+  'reservation.outside': (fact: {
+    readonly name: string;
     readonly count: number;
     readonly first: string;
     readonly cluster: string;
   }) => ({
-    title: `${fact.run}: ${sayCount(fact.count, 'address', 'addresses')} from ${fact.first} ${fact.count === 1 ? 'lies' : 'lie'} in no subnet of ${fact.cluster}`,
+    title: `${fact.name}: ${sayCount(fact.count, 'address', 'addresses')} from ${fact.first} ${fact.count === 1 ? 'lies' : 'lie'} in no subnet of ${fact.cluster}`,
     detail: 'All of them must lie in one node or entry range of the cluster. Choose another first address.',
   }),
-  'run.taken': (fact: {
-    readonly run: string;
+  'reservation.taken': (fact: {
+    readonly name: string;
     readonly count: number;
     readonly first: string;
     readonly holder: string;
   }) => ({
-    title: `${fact.run}: of ${sayCount(fact.count, 'address', 'addresses')} from ${fact.first}, some are taken`,
+    title: `${fact.name}: of ${sayCount(fact.count, 'address', 'addresses')} from ${fact.first}, some are taken`,
     detail: `They overlap ${fact.holder}. Choose another first address.`,
   }),
   'service.too-large': (fact: {

@@ -33,7 +33,7 @@ export const allocations = defineKind({
       fallback: 1,
       since: 11,
     }),
-    isFixed: flag({ label: 'Fixed', help: 'Never moved by a proposal.', fallback: false }),
+    isPinned: flag({ label: 'Pinned', formerly: ['Fixed'], help: 'Never moved by a proposal.', fallback: false }),
   },
 });
 

@@ -36,13 +36,13 @@ export const attachments = defineKind({
       max: 200,
       fallback: [],
     }),
-    learns: choice({
+    accepts: choice({
       label: 'Accepts',
       help: 'Which routes it accepts from the others: all, none, or those of the listed networks.',
       options: ['all', 'none', 'listed'],
       fallback: 'all',
     }),
-    learnsFromIds: references({
+    acceptsFromIds: references({
       label: 'Accepts from',
       help: 'The networks whose routes it accepts, when it accepts listed ones.',
       to: 'networks',

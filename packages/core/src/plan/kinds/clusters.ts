@@ -127,7 +127,7 @@ export const clusters = defineKind({
       fallback: false,
       since: 2,
     }),
-    keptObjects: texts({
+    preservedObjects: texts({
       label: 'Preserved objects',
       help: 'Objects of its manifests of which the plan holds the facts elsewhere, such as a Namespace: kept as JSON, and written back.',
       min: 0,
@@ -356,7 +356,7 @@ export const clusters = defineKind({
       since: 3,
     }),
     zoneGb: gigabytes('Cross-zone traffic per node', 'Gigabytes that one node sends to other zones per month.'),
-    outGb: gigabytes('Egress per node', 'Gigabytes that one node sends out of the site per month.'),
+    egressGb: gigabytes('Egress per node', 'Gigabytes that one node sends out of the site per month.'),
     encapsulation: choice({
       label: 'Encapsulation',
       help: 'Encapsulation of packets between nodes while the pods are in an overlay.',
@@ -382,7 +382,7 @@ export const clusters = defineKind({
       group: 'Pod network',
       since: 2,
     }),
-    podWishes: choices({
+    podPreferences: choices({
       label: 'Pod preferences',
       formerly: ['Pod wishes'],
       help: 'What the pod network should be able to do: weighed, not required.',

@@ -21,8 +21,9 @@ export const connections = defineKind({
   unique: { by: ['name'] },
   fields: {
     name: name('What the connection is called.'),
-    way: choice({
-      label: 'Kind',
+    method: choice({
+      label: 'Method',
+      formerly: ['Kind'],
       help: 'Tunnels join the pods of all members; relays pass on single services; flat members are in one routing domain already.',
       options: ['tunnels', 'relays', 'flat'],
     }),
@@ -46,7 +47,7 @@ export const connections = defineKind({
       min: 1,
       max: 65_535,
     }),
-    mostLinks: integer({
+    maxLinks: integer({
       label: 'Links per gateway',
       help: 'How many tunnels or links one gateway or relay holds at once.',
       unit: 'links',
@@ -99,7 +100,7 @@ export const connections = defineKind({
       'How long the next gateway takes until it carries, or a relay until it has dialled again.',
       10,
     ),
-    keepsSeconds: optionalInteger({
+    sessionHoldSeconds: optionalInteger({
       label: 'Hold time without rendezvous',
       formerly: ['Keeps without rendezvous'],
       help: 'How long members keep their tunnels or links while the rendezvous is gone; empty for as long as they last.',
@@ -122,7 +123,7 @@ export const connections = defineKind({
 export type Connection = EntityOfFields<(typeof connections)['fields']>;
 
 /** How clusters are joined. */
-export type JoinWay = Connection['way'];
+export type ConnectionMethod = Connection['method'];
 
 /** What carries packets between gateways. */
-export type Tunnel = Connection['tunnel'];
+export type TunnelEncapsulation = Connection['tunnel'];

@@ -18,16 +18,16 @@ const MAX_IN_MESH = 500;
 
 export const connectionsRules: KindRules<Connection> = {
   label: ({ name }) => name,
-  about: ({ way, isPlanned }) => `connection, ${way}${isPlanned ? ', planned' : ''}`,
-  headings: { type: 'way', encryption: 'tunnel', key: 'keyReference', psk: 'keyReference' },
+  about: ({ method, isPlanned }) => `connection, ${method}${isPlanned ? ', planned' : ''}`,
+  headings: { type: 'method', encryption: 'tunnel', key: 'keyReference', psk: 'keyReference' },
   betweenFields: ({ rendezvous, keyReference, domain }) => [
     ...notPlace(rendezvous),
     ...keyProblem(keyReference),
     ...notName('domain', domain),
   ],
-  betweenEntities: (plan, { id, domain, shape, way }) => [
+  betweenEntities: (plan, { id, domain, shape, method }) => [
     ...publicSuffix(plan, 'domain', domain),
-    ...(way === 'flat' || shape === 'hub' ? [] : tooManyInMesh(plan, id)),
+    ...(method === 'flat' || shape === 'hub' ? [] : tooManyInMesh(plan, id)),
   ],
 };
 

@@ -35,7 +35,7 @@ export const gateways = defineKind({
       maxLength: 500,
       form: 'gatewayListener',
     }),
-    takesFrom: choice({
+    allowedRoutes: choice({
       label: 'Allowed routes',
       formerly: ['Takes routes of'],
       help: 'Whether routes of its own namespace attach to it, of every one, or of those with the labels below.',
@@ -54,7 +54,7 @@ export const gateways = defineKind({
     }),
     certificate: certificateName(),
     certificateHosts: certificateHosts(),
-    kept: keptFields(),
+    preserved: keptFields(),
     note: note(),
   },
 });

@@ -35,13 +35,13 @@ export const gatewaysRules: KindRules<Gateway> = {
           ]),
       ...notDnsLabels(gateway),
       ...(gateway.namespaceTerms.length > 0 &&
-      gateway.takesFrom !== 'labelled namespaces' &&
+      gateway.allowedRoutes !== 'labelled namespaces' &&
       read.every(({ from }) => from !== 'labelled')
         ? [
             wrong(
               'namespaceTerms',
               'gateway.namespaces',
-              `It takes routes of ${gateway.takesFrom}, whatever the labels of a namespace.`,
+              `It takes routes of ${gateway.allowedRoutes}, whatever the labels of a namespace.`,
               'Choose labelled namespaces, or leave the conditions empty.',
             ),
           ]

@@ -130,12 +130,12 @@ test.each([
   ],
   [
     'ingressRoutes',
-    { ...route, form: 'HTTPRoute', className: 'k' },
+    { ...route, objectKind: 'HTTPRoute', className: 'k' },
     'className: A rule of the kind HTTPRoute has no class of its own.',
   ],
   [
     'ingressRoutes',
-    { ...route, form: 'HTTPRoute', gatewayId: testId('gateways', 1) },
+    { ...route, objectKind: 'HTTPRoute', gatewayId: testId('gateways', 1) },
     'gatewayId: The gateway default/g is of another cluster.',
   ],
   [
@@ -144,7 +144,7 @@ test.each([
     'pathType: A default backend is for what no rule of an Ingress takes',
   ],
   ['ingressRoutes', { ...route, redirect: 'ftp://x' }, 'redirect: “ftp://x” is neither a URL nor a path.'],
-  ['ingressRoutes', { ...route, form: 'TCPRoute', path: '/x' }, 'path: A TCPRoute reads no requests'],
+  ['ingressRoutes', { ...route, objectKind: 'TCPRoute', path: '/x' }, 'path: A TCPRoute reads no requests'],
   ['ingressRoutes', { ...route, redirect: 'nowhere' }, 'redirect: “nowhere” is neither a URL nor a path.'],
   ['ingressRoutes', { ...route, mirror: 'shadow' }, 'mirror: “shadow” names no service with a port.'],
   ['ingressRoutes', { ...route, rewritePath: 'new' }, 'rewritePath: “new” is not a path.'],

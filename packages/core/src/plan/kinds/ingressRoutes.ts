@@ -22,12 +22,12 @@ export const ingressRoutes = defineKind({
   about:
     'One rule of an Ingress, an HTTPRoute, a GRPCRoute, a TLSRoute or a TCPRoute: which calls go to which services.',
   since: 7,
-  unique: { by: ['clusterId', 'form', 'namespace', 'name', 'rule'] },
+  unique: { by: ['clusterId', 'objectKind', 'namespace', 'name', 'rule'] },
   fields: {
     name: name('The object that the rule is of.'),
     clusterId: reference({ label: 'Cluster', help: 'Where it is.', to: 'clusters', onRemoval: 'cascade' }),
     namespace: namespace('The namespace it is in.'),
-    form: choice({
+    objectKind: choice({
       label: 'Kind',
       help: 'The kind of object that the rule is written in.',
       options: ['Ingress', 'HTTPRoute', 'GRPCRoute', 'TLSRoute', 'TCPRoute'],
@@ -55,8 +55,9 @@ export const ingressRoutes = defineKind({
       'The one listener of the gateway that it attaches to; empty for each that takes it.',
       63,
     ),
-    furtherParents: texts({
-      label: 'Further gateways',
+    additionalParents: texts({
+      label: 'Additional gateways',
+      formerly: ['Further gateways'],
       help: [
         'Gateways or listeners that it attaches to beside the first,',
         'each as namespace and name, with one listener if it is only for that: edge/public plain.',
@@ -145,7 +146,7 @@ export const ingressRoutes = defineKind({
       fallback: 0,
     }),
     mirror: line('Mirror to', 'A service with a port that gets a copy of each request, its answers thrown away.', 160),
-    perMinute: optionalInteger({
+    rateLimitPerMinute: optionalInteger({
       label: 'Rate limit',
       help: 'Requests per minute of one client address; what exceeds them is refused with status 429.',
       empty: 'none',
@@ -153,7 +154,7 @@ export const ingressRoutes = defineKind({
       min: 1,
       max: 60_000_000,
     }),
-    limitBy: choice({
+    rateLimitAlgorithm: choice({
       label: 'Rate limit algorithm',
       formerly: ['Counted by'],
       help: 'Requests in each whole minute, or a bucket of as many that fills again evenly.',
@@ -175,14 +176,15 @@ export const ingressRoutes = defineKind({
       max: 1_000_000,
       fallback: 0,
     }),
-    isOldForm: flag({
-      label: 'Retired form',
+    isDeprecatedVersion: flag({
+      label: 'Deprecated version',
+      formerly: ['Retired form'],
       help: 'Whether it is in the cluster in an API version that is retired.',
       fallback: false,
     }),
     certificate: certificateName(),
     certificateHosts: certificateHosts(),
-    kept: keptFields(),
+    preserved: keptFields(),
     note: note(),
   },
 });

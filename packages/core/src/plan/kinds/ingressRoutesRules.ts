@@ -9,8 +9,8 @@ import type { FieldProblem, KindRules } from './rules.js';
 
 export const ingressRoutesRules: KindRules<IngressRoute> = {
   label: ({ name, namespace, rule }) => `${namespace}/${name} ${rule}`,
-  about: ({ form, hosts, path, clusterId }, plan) =>
-    `${form} rule for ${hosts[0] ?? 'every host, '}${path} in ${byId(plan.clusters, clusterId)?.name ?? ''}`,
+  about: ({ objectKind, hosts, path, clusterId }, plan) =>
+    `${objectKind} rule for ${hosts[0] ?? 'every host, '}${path} in ${byId(plan.clusters, clusterId)?.name ?? ''}`,
   headings: { service: 'backends', host: 'hosts', ingressclass: 'className' },
   betweenFields: (route) => [...notDnsLabels(route), ...pathProblems(route), ...formProblems(route)],
   betweenEntities: (plan, { clusterId, gatewayId }) => {
@@ -58,8 +58,8 @@ function pathProblems({ path, pathType, rewritePath, redirect, mirror }: Ingress
 
 /** A call of gRPC is a POST to /package.Service/Method, without a query (gRPC over HTTP/2, from memory of its protocol). */
 function grpcProblems(route: IngressRoute): FieldProblem[] {
-  const { form, path, pathType, method, query, redirect, rewriteHost, rewritePath } = route;
-  if (form !== 'GRPCRoute') return [];
+  const { objectKind, path, pathType, method, query, redirect, rewriteHost, rewritePath } = route;
+  if (objectKind !== 'GRPCRoute') return [];
   const elements = path.split('/').filter((each) => each !== '').length;
   const fits =
     pathType === 'Prefix' ? elements <= 1 : pathType === 'Exact' ? elements === 2 : pathType === 'RegularExpression';
@@ -89,28 +89,31 @@ function grpcProblems(route: IngressRoute): FieldProblem[] {
 }
 
 function formProblems(route: IngressRoute): FieldProblem[] {
-  const { form, className, path, pathType, headers, query, method } = route;
-  const problems = [...grpcProblems(route), ...(form === 'Ingress' ? ingressProblems(route) : [])];
-  if (form !== 'Ingress' && className !== '')
+  const { objectKind, className, path, pathType, headers, query, method } = route;
+  const problems = [...grpcProblems(route), ...(objectKind === 'Ingress' ? ingressProblems(route) : [])];
+  if (objectKind !== 'Ingress' && className !== '')
     problems.push(
       wrong(
         'className',
         'route.class',
-        `A rule of the kind ${form} has no class of its own.`,
+        `A rule of the kind ${objectKind} has no class of its own.`,
         'Leave the class empty: the gateway has one.',
       ),
     );
   const matchesMore = method !== 'any' || headers.length > 0 || query.length > 0;
-  if ((form === 'TLSRoute' || form === 'TCPRoute') && (matchesMore || path !== '/' || pathType !== 'Prefix'))
+  if (
+    (objectKind === 'TLSRoute' || objectKind === 'TCPRoute') &&
+    (matchesMore || path !== '/' || pathType !== 'Prefix')
+  )
     problems.push(
       wrong(
         'path',
         'route.matches',
-        `A ${form} reads no requests: it knows no path, method, header or query.`,
+        `A ${objectKind} reads no requests: it knows no path, method, header or query.`,
         'Leave the path as / and the rest empty.',
       ),
     );
-  if (pathType === DEFAULT_BACKEND && (form !== 'Ingress' || path !== '/' || route.hosts.length > 0))
+  if (pathType === DEFAULT_BACKEND && (objectKind !== 'Ingress' || path !== '/' || route.hosts.length > 0))
     problems.push(
       wrong(
         'pathType',
@@ -123,12 +126,12 @@ function formProblems(route: IngressRoute): FieldProblem[] {
 }
 
 /** What an Ingress cannot say that routes of the Gateway API can. */
-function ingressProblems({ namespace, gatewayId, furtherParents, headers, query, method, backends }: IngressRoute) {
+function ingressProblems({ namespace, gatewayId, additionalParents, headers, query, method, backends }: IngressRoute) {
   const problems: FieldProblem[] = [];
-  if (furtherParents.length > 0)
+  if (additionalParents.length > 0)
     problems.push(
       wrong(
-        'furtherParents',
+        'additionalParents',
         'route.gateway',
         'An Ingress attaches to no gateway.',
         'Leave the further gateways empty, or choose HTTPRoute.',

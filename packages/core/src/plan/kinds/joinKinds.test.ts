@@ -66,7 +66,7 @@ test.each<[string, Operation[], string]>([
   ['0 probes lost', connection({ probesLost: 0 }), 'probesLost field.range'],
   ['a takeover of 0 s', connection({ takeoverSeconds: 0 }), 'takeoverSeconds field.range'],
   ['names that live 0 s', connection({ dnsTtl: 0 }), 'dnsTtl field.range'],
-  ['tunnels kept for 0 s', connection({ keepsSeconds: 0 }), 'keepsSeconds field.range'],
+  ['tunnels kept for 0 s', connection({ sessionHoldSeconds: 0 }), 'sessionHoldSeconds field.range'],
   [
     'a member id that is no label',
     member({ memberId: 'Tide Models' }),
@@ -97,7 +97,7 @@ test('500 members make the largest full mesh, 2,000 are refused with their numbe
     const numbers = Array.from({ length: count }, (_, i) => i + 1);
     return applied(ground(1), [
       ...add('clusters', ...numbers.map((n) => cluster(`c${n}`))),
-      ...add('connections', { name: 'wide', way: 'tunnels', shape }),
+      ...add('connections', { name: 'wide', method: 'tunnels', shape }),
       ...add(
         'members',
         ...numbers.map((n) => ({

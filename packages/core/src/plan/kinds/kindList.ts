@@ -14,11 +14,11 @@ import { filterRules } from './filterRules.js';
 import { filters } from './filters.js';
 import { firewallRules } from './firewallRules.js';
 import { firewalls } from './firewalls.js';
-import { forwards } from './forwards.js';
+import { forwardingRules } from './forwardingRules.js';
 import { gateways } from './gateways.js';
 import { ingressRoutes } from './ingressRoutes.js';
 import { inUse } from './inUse.js';
-import { keepers } from './keepers.js';
+import { recordControllers } from './recordControllers.js';
 import { links } from './links.js';
 import { listeners } from './listeners.js';
 import { members } from './members.js';
@@ -36,7 +36,7 @@ import { referenceGrants } from './referenceGrants.js';
 import { resolvers } from './resolvers.js';
 import { routes } from './routes.js';
 import { routeTables } from './routeTables.js';
-import { runs } from './runs.js';
+import { reservations } from './reservations.js';
 import { serviceExports } from './serviceExports.js';
 import { services } from './services.js';
 import { shapes } from './shapes.js';
@@ -68,7 +68,7 @@ export const kindList = [
   clusters,
   nodePools,
   allocations,
-  runs,
+  reservations,
   endpoints,
   balancers,
   filters,
@@ -87,9 +87,9 @@ export const kindList = [
   referenceGrants,
   zones,
   records,
-  keepers,
+  recordControllers,
   resolvers,
-  forwards,
+  forwardingRules,
   certificates,
   connections,
   members,

@@ -27,10 +27,10 @@ import { networksRules } from './networksRules.js';
 import { nodePoolsRules } from './nodePoolsRules.js';
 import { zonesRules } from './zonesRules.js';
 import { recordsRules } from './recordsRules.js';
-import { keepersRules } from './keepersRules.js';
+import { recordControllersRules } from './recordControllersRules.js';
 import { referenceGrantsRules } from './referenceGrantsRules.js';
 import { resolversRules } from './resolversRules.js';
-import { forwardsRules } from './forwardsRules.js';
+import { forwardingRulesRules } from './forwardingRulesRules.js';
 import { certificatesRules } from './certificatesRules.js';
 import { poolsRules } from './poolsRules.js';
 import { prefixSetsRules } from './prefixSetsRules.js';
@@ -39,7 +39,7 @@ import { rebuildsRules } from './rebuildsRules.js';
 import { routesRules } from './routesRules.js';
 import { routeTablesRules } from './routeTablesRules.js';
 import type { KindRules } from './rules.js';
-import { runsRules } from './runsRules.js';
+import { reservationsRules } from './reservationsRules.js';
 import { serviceExportsRules } from './serviceExportsRules.js';
 import { servicesRules } from './servicesRules.js';
 import { shapesRules } from './shapesRules.js';
@@ -69,7 +69,7 @@ const all: { readonly [K in Kind]: KindRules<EntityOf[K]> } = {
   clusters: clustersRules,
   nodePools: nodePoolsRules,
   allocations: allocationsRules,
-  runs: runsRules,
+  reservations: reservationsRules,
   endpoints: endpointsRules,
   balancers: balancersRules,
   filters: filtersRules,
@@ -88,9 +88,9 @@ const all: { readonly [K in Kind]: KindRules<EntityOf[K]> } = {
   referenceGrants: referenceGrantsRules,
   zones: zonesRules,
   records: recordsRules,
-  keepers: keepersRules,
+  recordControllers: recordControllersRules,
   resolvers: resolversRules,
-  forwards: forwardsRules,
+  forwardingRules: forwardingRulesRules,
   certificates: certificatesRules,
   connections: connectionsRules,
   members: membersRules,

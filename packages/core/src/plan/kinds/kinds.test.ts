@@ -35,7 +35,7 @@ const examples: { readonly [K in Kind]: string } = {
   clusters: 'Name,Site,Network,Nodes now,Nodes at horizon\nnew,here,n1,3,6',
   nodePools: 'Cluster,Name,Now,Most,At horizon\nc,extra,1,2,2',
   allocations: 'Cluster,For,Prefix\nc,node,10.9.0.0/24',
-  runs: 'Name,Cluster,First address,Addresses\nvip,c,10.9.0.10,5',
+  reservations: 'Name,Cluster,First address,Addresses\nvip,c,10.9.0.10,5',
   prefixSets: 'Name,Prefixes\npartners,198.51.100.0/25 198.51.100.128/26',
   routeTables: 'Name,Network,Main\nmain-2,n2,yes',
   natDevices: 'Name,Subnet,Public addresses\nnat-2,edge,203.0.113.9',
@@ -66,9 +66,10 @@ const examples: { readonly [K in Kind]: string } = {
     'Cluster,Namespace,Name,From,To\nc,shop,from-edge,"HTTPRoute in edge, Gateway in edge","Service web, Secret"',
   zones: 'Name,Domain name,Side,Attached to,Name servers\ninside,b.example,private,"n1, n2",ns1.b.example',
   records: 'Zone,Name,Type,Value,TTL\na.example,*.apps,CNAME,front.a.example,60',
-  keepers: 'Name,Cluster,Owner mark,Zones,Types\nhand,c,mark-c,a.example,"A, AAAA"',
+  recordControllers: 'Name,Cluster,Owner mark,Zones,Types\nhand,c,mark-c,a.example,"A, AAAA"',
   resolvers: 'Name,Network,Addresses,Role\nout,n1,10.8.0.54,outbound',
-  forwards: 'Name,Domain name,Networks,Forward to,Outbound resolver\nto-b,b.example,"n1, n2",10.8.0.53,first-resolver',
+  forwardingRules:
+    'Name,Domain name,Networks,Forward to,Outbound resolver\nto-b,b.example,"n1, n2",10.8.0.53,first-resolver',
   certificates: 'Name,Cluster,Namespace,Names on it,Valid from\nweb,c,shop,"a.example, *.a.example",2026-11-01',
   connections: 'Name,Kind,Tunnel,Rendezvous,Key reference\ncoast,tunnels,wireguard,10.8.0.30,keys/wan/coast',
   members: 'Connection,Cluster,Member id,Translated ranges\nfirst join,c,c-one,10.9.0.0/24 as 10.250.0.0/24',
@@ -96,7 +97,7 @@ const small: Plan = applied(ground(3), [
     { name: 'c', siteId: testId('sites', 1), networkId: testId('networks', 1), nodesNow: 1, nodesHorizon: 1 },
     { name: 'd', siteId: testId('sites', 1), networkId: testId('networks', 1), nodesNow: 1, nodesHorizon: 1 },
   ),
-  ...add('connections', { name: 'first join', way: 'tunnels' }),
+  ...add('connections', { name: 'first join', method: 'tunnels' }),
   ...add('members', { connectionId: testId('connections', 1), clusterId: testId('clusters', 2), memberId: 'd' }),
 ]);
 

@@ -115,6 +115,6 @@ function second(plan: Plan, { id, connectionId, isHub }: Member): FieldProblem[]
 
 function mesh(plan: Plan, { connectionId }: Member): FieldProblem[] {
   const connection = byId(plan.connections, connectionId);
-  if (connection === undefined || connection.way === 'flat' || connection.shape === 'hub') return [];
+  if (connection === undefined || connection.method === 'flat' || connection.shape === 'hub') return [];
   return tooManyInMesh(plan, connectionId, 'connectionId');
 }

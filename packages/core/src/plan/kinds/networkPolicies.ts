@@ -42,7 +42,7 @@ export const networkPolicies = defineKind({
       'Allows to',
       'Which they may call, written the same way: 10.0.0.0/8 except 10.1.0.0/16 on tcp 443.',
     ),
-    kept: keptFields(),
+    preserved: keptFields(),
     note: note(),
   },
 });

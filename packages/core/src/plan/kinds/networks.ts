@@ -24,7 +24,7 @@ export const networks = defineKind({
       since: 2,
     }),
     note: note(),
-    egress: choice({
+    internetEgress: choice({
       label: 'Internet egress',
       help: [
         'How its machines reach the internet: not at all, through NAT of their own zone or one NAT',

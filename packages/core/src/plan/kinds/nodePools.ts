@@ -78,7 +78,7 @@ export const nodePools = defineKind({
       form: 'taint',
       fallback: [],
     }),
-    attachmentSubnetIds: references({
+    additionalInterfaceSubnetIds: references({
       label: 'Additional interfaces',
       formerly: ['Further interfaces'],
       help: 'Subnets in which each of its nodes has a further interface.',

@@ -28,10 +28,10 @@ export const nodePoolsRules: KindRules<NodePool> = {
       ),
     ];
   },
-  betweenEntities: (plan, { clusterId, zones, attachmentSubnetIds }) => {
+  betweenEntities: (plan, { clusterId, zones, additionalInterfaceSubnetIds }) => {
     const site = byId(plan.sites, byId(plan.clusters, clusterId)?.siteId ?? '');
     if (site === undefined) return [];
-    const elsewhere = attachmentSubnetIds
+    const elsewhere = additionalInterfaceSubnetIds
       .flatMap((id) => byId(plan.subnets, id) ?? [])
       .find(({ siteId }) => siteId !== site.id);
     return [
@@ -40,7 +40,7 @@ export const nodePoolsRules: KindRules<NodePool> = {
         ? []
         : [
             wrong(
-              'attachmentSubnetIds',
+              'additionalInterfaceSubnetIds',
               'attachment.elsewhere',
               `The subnet ${elsewhere.name} is not at ${site.name}.`,
               'An interface can only be in a subnet of its own site: choose one there.',

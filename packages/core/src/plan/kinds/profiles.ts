@@ -183,7 +183,7 @@ export const profiles = defineKind({
     priceNatGb: price('NAT price per GB', 'For one gigabyte through NAT'),
     priceAddress: price('Address price', 'For one public address and month'),
     priceZoneGb: price('Zone price per GB', 'For one gigabyte between zones of a site'),
-    priceOutGb: price('Egress price per GB', 'For one gigabyte that leaves the site'),
+    priceEgressGb: price('Egress price per GB', 'For one gigabyte that leaves the site'),
   },
 });
 

@@ -31,7 +31,7 @@ export const referenceGrants = defineKind({
       maxLength: 270,
       form: 'grantTo',
     }),
-    kept: keptFields(),
+    preserved: keptFields(),
     note: note(),
   },
 });

@@ -60,7 +60,7 @@ export const serviceExports = defineKind({
       help: 'Of a headless service: its pods are exported under their host names, and relays mirror each.',
       fallback: true,
     }),
-    mostMs: decimal({
+    maxRoundTripMs: decimal({
       label: 'Round trip at most',
       help: 'What its clients allow; empty for any.',
       empty: 'any',
@@ -74,7 +74,7 @@ export const serviceExports = defineKind({
       label: 'Exported on',
       help: 'Of two exports that contradict one another the older one decides.',
     }),
-    kept: keptFields(),
+    preserved: keptFields(),
     note: note(),
   },
 });

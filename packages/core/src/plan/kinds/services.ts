@@ -47,7 +47,7 @@ export const services = defineKind({
     }),
     hosts: texts({
       label: 'Host names',
-      help: 'Names that a record keeper publishes for it.',
+      help: 'Names that a record controller publishes for it.',
       min: 0,
       max: 20,
       maxLength: 253,
@@ -96,7 +96,7 @@ export const services = defineKind({
       max: 253,
       fallback: '',
     }),
-    kept: keptFields(),
+    preserved: keptFields(),
     note: note(),
   },
 });

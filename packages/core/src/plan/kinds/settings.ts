@@ -17,8 +17,8 @@ export const settingsFields = {
     max: 120,
     fallback: 36,
   }),
-  expectsJoins: flag({
-    label: 'Joins likely',
+  expectsMergers: flag({
+    label: 'Mergers likely',
     help: 'Mergers or partner links are expected: widely used defaults get a note.',
     fallback: true,
   }),
@@ -31,23 +31,28 @@ export const settingsFields = {
   weightWire: weight('Wire', 'How much packet size and efficiency weigh.', 3),
   weightRoutes: weight('Routes', 'How much room in route tables weighs.', 3),
   weightEffort: weight('Effort', 'How much the effort to run it weighs.', 4),
-  weightWishes: weight('Wishes', 'How much it weighs what a cluster’s pods should be able to do.', 5, 3),
-  weightJoinRanges: weight('Ranges kept', 'How much it weighs that ranges of joined clusters stay as they are.', 5, 9),
-  weightJoinReach: weight(
+  weightPreferences: weight('Preferences', 'How much it weighs what a cluster’s pods should be able to do.', 5, 3),
+  weightConnectionRanges: weight(
+    'Ranges kept',
+    'How much it weighs that ranges of joined clusters stay as they are.',
+    5,
+    9,
+  ),
+  weightConnectionReach: weight(
     'Reach',
     'How much it weighs that every pod and protocol reaches every other, with its own address.',
     5,
     9,
   ),
-  weightJoinWire: weight('Wire', 'How much packet size, throughput and latency between clusters weigh.', 3, 9),
-  weightJoinSurvival: weight(
+  weightConnectionWire: weight('Wire', 'How much packet size, throughput and latency between clusters weigh.', 3, 9),
+  weightConnectionSurvival: weight(
     'Survival',
     'How much it weighs what still works when a gateway, a zone or a link fails.',
     5,
     9,
   ),
-  weightJoinEffort: weight('Effort', 'How much gateways, openings and names to run weigh.', 4, 9),
-  weightJoinCost: weight('Cost', 'How much the monthly cost of joining weighs.', 3, 9),
+  weightConnectionEffort: weight('Effort', 'How much gateways, openings and names to run weigh.', 4, 9),
+  weightConnectionCost: weight('Cost', 'How much the monthly cost of joining weighs.', 3, 9),
   currency: text({
     label: 'Currency',
     help: 'Currency shown after amounts; empty for none.',

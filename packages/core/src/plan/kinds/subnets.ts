@@ -35,7 +35,7 @@ export const subnets = defineKind({
       fallback: '',
     }),
     isPublic: flag({ label: 'Public', help: 'Machines in it may have public addresses.', fallback: false }),
-    wayOut: choice({
+    internetEgress: choice({
       label: 'Internet egress',
       help: 'Where traffic leaves for the internet: none, through nat, over the hub, or direct.',
       options: ['none', 'nat', 'hub', 'direct'],
@@ -67,4 +67,4 @@ export type Subnet = EntityOfFields<(typeof subnets)['fields']>;
 export type SubnetPurpose = Subnet['purpose'];
 
 /** Where traffic leaves a subnet for the internet: not at all, through address translation, by the hub, or directly. */
-export type WayOut = Subnet['wayOut'];
+export type InternetEgress = Subnet['internetEgress'];

@@ -17,11 +17,11 @@ export const subnetsRules: KindRules<Subnet> = {
   betweenEntities: (plan, subnet) => [
     ...zoneProblem(plan, subnet.siteId, subnet.zone),
     ...outsideBlocks(plan, subnet),
-    ...(subnet.isPublic || subnet.wayOut !== 'direct'
+    ...(subnet.isPublic || subnet.internetEgress !== 'direct'
       ? []
       : [
           wrong(
-            'wayOut',
+            'internetEgress',
             'subnet.way-out',
             'A private subnet has no direct internet egress: its machines have no public addresses.',
             'Choose nat or hub, or make the subnet public.',

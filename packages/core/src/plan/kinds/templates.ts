@@ -2,7 +2,7 @@ import { name, reference, references, text, texts } from './field.js';
 import { defineKind } from './kind.js';
 import type { EntityOfFields } from './kind.js';
 
-/** What clusters that are alike have in common; based on another template, it follows that one in whatever it does not fix. */
+/** What clusters that are alike have in common; based on another template, it follows that one in whatever it does not set. */
 export const templates = defineKind({
   kind: 'templates',
   code: 'template',
@@ -14,7 +14,7 @@ export const templates = defineKind({
     name: name('What the template is called.'),
     basedOnId: reference({
       label: 'Based on',
-      help: 'The template it follows in whatever it does not fix; empty for none.',
+      help: 'The template it follows in whatever it does not set; empty for none.',
       empty: 'none',
       to: 'templates',
       isOptional: true,
@@ -40,13 +40,14 @@ export const templates = defineKind({
       to: 'shapes',
       isOptional: true,
     }),
-    fixes: texts({
-      label: 'Fixes',
-      help: 'The other cluster fields it fixes, each as Pod network: overlay.',
+    sets: texts({
+      label: 'Sets fields',
+      formerly: ['Fixes'],
+      help: 'The other cluster fields it sets, each as Pod network: overlay.',
       min: 0,
       max: 40,
       maxLength: 200,
-      form: 'fix',
+      form: 'fieldValue',
       fallback: [],
     }),
     poolIds: references({

@@ -1,6 +1,6 @@
 import { byId } from '../collection.js';
 import type { Plan } from '../entities.js';
-import { readFix } from '../fixes.js';
+import { readFieldValue } from '../fieldValues.js';
 import { clusters } from './clusters.js';
 import { wrong } from './rules.js';
 import type { FieldProblem, KindRules } from './rules.js';
@@ -8,8 +8,8 @@ import type { Template } from './templates.js';
 
 export const templatesRules: KindRules<Template> = {
   label: ({ name }) => name,
-  about: ({ fixes }) => `fixes ${fixes.length} fields`,
-  // What it fixes must be fields of clusters, and it may be based on another template, never on itself by any way.
+  about: ({ sets }) => `sets ${sets.length} fields`,
+  // What it sets must be fields of clusters, and it may be based on another template, never on itself by any way.
   betweenEntities: (plan, template) => {
     const found = fixProblems(template);
     return found.length > 0 ? found : cycleProblems(plan, template);
@@ -17,14 +17,14 @@ export const templatesRules: KindRules<Template> = {
 };
 
 function fixProblems(template: Template): FieldProblem[] {
-  const fixes = template.fixes.map(readFix);
-  const bad = fixes.find((fix) => !fix.ok);
-  if (bad?.ok === false) return [wrong('fixes', 'template.fix', bad.message, bad.fix)];
-  const fields = fixes.flatMap((fix) => (fix.ok ? [fix.field] : []));
+  const read = template.sets.map(readFieldValue);
+  const bad = read.find((each) => !each.ok);
+  if (bad?.ok === false) return [wrong('sets', 'template.field', bad.message, bad.fix)];
+  const fields = read.flatMap((each) => (each.ok ? [each.field] : []));
   const twice = fields.find((field, i) => fields.indexOf(field) !== i);
   if (twice === undefined) return [];
   return [
-    wrong('fixes', 'template.fix-twice', `${clusters.fields[twice].label} is fixed twice.`, 'Remove one of the two.'),
+    wrong('sets', 'template.field-twice', `${clusters.fields[twice].label} is set twice.`, 'Remove one of the two.'),
   ];
 }
 

@@ -168,14 +168,14 @@ export const workloads = defineKind({
       group: 'DNS lookups',
       since: 8,
     }),
-    form: choice({
+    objectKind: choice({
       label: 'Kind',
       help: 'The kind of object that runs its pods.',
       options: ['Deployment', 'StatefulSet', 'DaemonSet'],
       fallback: 'Deployment',
       since: 7,
     }),
-    kept: keptFields(),
+    preserved: keptFields(),
     note: note(),
   },
 });

@@ -107,7 +107,7 @@ export const zones = defineKind({
     refresh: seconds('Refresh', 'How often further servers ask whether the zone changed.', 3600),
     retry: seconds('Retry', 'How soon they ask again after no answer.', 600),
     expire: seconds('Expire', 'How long they answer without having reached the primary one.', 604_800),
-    cutOverAim: optionalInteger({
+    cutOverTarget: optionalInteger({
       label: 'Cut-over target',
       formerly: ['Cut-over aim'],
       help: 'Within how long names of the zone must be able to move; empty for no aim.',

@@ -3,15 +3,15 @@ import { defineKind } from './kind.js';
 import type { EntityOfFields } from './kind.js';
 
 /** What keeps records in step with a cluster’s services, routes and gateways, from inside it. */
-export const keepers = defineKind({
-  kind: 'keepers',
-  code: 'keeper',
-  one: 'record keeper',
+export const recordControllers = defineKind({
+  kind: 'recordControllers',
+  code: 'recordController',
+  one: 'record controller',
   about: 'What keeps records in step with a cluster’s services, routes and gateways, from inside it.',
   since: 8,
   unique: { by: ['name'] },
   fields: {
-    name: name('What the record keeper is called.'),
+    name: name('What the record controller is called.'),
     clusterId: reference({ label: 'Cluster', help: 'Where it runs.', to: 'clusters', onRemoval: 'cascade' }),
     ownerMark: text({
       label: 'Owner mark',
@@ -56,4 +56,4 @@ export const keepers = defineKind({
 });
 
 /** What keeps records in step with a cluster’s services, routes and gateways, from inside it. */
-export type Keeper = EntityOfFields<(typeof keepers)['fields']>;
+export type RecordController = EntityOfFields<(typeof recordControllers)['fields']>;

@@ -1,10 +1,10 @@
 import { byId } from '../collection.js';
-import type { Forward } from './forwards.js';
+import type { ForwardingRule } from './forwardingRules.js';
 import type { KindRules } from './rules.js';
 import { wrong } from './rules.js';
 import { notName } from './zonesRules.js';
 
-export const forwardsRules: KindRules<Forward> = {
+export const forwardingRulesRules: KindRules<ForwardingRule> = {
   label: ({ name }) => name,
   about: ({ domain, targets }) => `${domain === '' ? 'every name' : domain} to ${targets.join(', ')}`,
   betweenFields: ({ domain }) => notName('domain', domain),

@@ -3,10 +3,10 @@ import { defineKind } from './kind.js';
 import type { EntityOfFields } from './kind.js';
 
 /** Consecutive addresses, in one of a cluster's subnets, that must be kept for it: virtual addresses, control plane with its spare. */
-export const runs = defineKind({
-  kind: 'runs',
-  code: 'run',
-  one: 'address run',
+export const reservations = defineKind({
+  kind: 'reservations',
+  code: 'reservation',
+  one: 'address reservation',
   about: 'Consecutive addresses, in one of a cluster’s subnets, that are kept for it.',
   since: 2,
   unique: { by: ['name'] },
@@ -27,4 +27,4 @@ export const runs = defineKind({
 });
 
 /** Consecutive addresses that are kept for a cluster. */
-export type Run = EntityOfFields<(typeof runs)['fields']>;
+export type Reservation = EntityOfFields<(typeof reservations)['fields']>;

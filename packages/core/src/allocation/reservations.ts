@@ -6,8 +6,8 @@ import { figure, sayNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
 import { freeStretch } from './heldAddresses.js';
 
-/** A place for a run, or why there is none. */
-export type RunPlace =
+/** A place for a reservation, or why there is none. */
+export type ReservationPlace =
   | { readonly ok: true; readonly first: string; readonly subnet: string }
   | { readonly ok: false; readonly reason: string; readonly fix: string };
 
@@ -15,7 +15,7 @@ export type RunPlace =
  * Consecutive addresses that a self-run control plane needs: its nodes, one virtual address for the API, and one more for the
  * node that joins while an upgrade rolls. Source: common practice; three nodes need five.
  */
-export function controlPlaneRun(nodes: number): Figure {
+export function controlPlaneReservation(nodes: number): Figure {
   const value = nodes + 2;
   return figure(value, 'addresses', () => ({
     title: 'Consecutive addresses for the control plane',
@@ -27,19 +27,19 @@ export function controlPlaneRun(nodes: number): Figure {
   }));
 }
 
-/** The subnets of a cluster that runs can lie in: those for nodes and for entry. */
-export function subnetsForRuns(cluster: Cluster, allocations: readonly Allocation[]): Allocation[] {
+/** The subnets of a cluster that reservations can lie in: those for nodes and for entry. */
+export function subnetsForReservations(cluster: Cluster, allocations: readonly Allocation[]): Allocation[] {
   return allocations.filter(
     ({ clusterId, purpose }) => clusterId === cluster.id && purpose !== 'pod' && isFromSubnet(cluster, purpose),
   );
 }
 
 /** The lowest place in a cluster's subnets where this many consecutive addresses are free. */
-export function placeRun(plan: Plan, clusterId: string, count: number): RunPlace {
+export function placeReservation(plan: Plan, clusterId: string, count: number): ReservationPlace {
   const cluster = byId(plan.clusters, clusterId);
   const site = cluster === undefined ? undefined : byId(plan.sites, cluster.siteId);
   const profile = site === undefined ? undefined : byId(plan.profiles, site.profileId);
-  const subnets = cluster === undefined ? [] : subnetsForRuns(cluster, plan.allocations);
+  const subnets = cluster === undefined ? [] : subnetsForReservations(cluster, plan.allocations);
   if (profile === undefined || subnets.length === 0)
     return { ok: false, reason: 'The cluster has no node or entry range yet.', fix: 'Allocate its ranges first.' };
   let longest = 0n;

@@ -1,16 +1,16 @@
 import { cover } from '../../address/index.js';
 import { addressSpan } from '../addressSpan.js';
 import type { KindRules } from './rules.js';
-import type { Run } from './runs.js';
+import type { Reservation } from './reservations.js';
 
-export const runsRules: KindRules<Run> = {
+export const reservationsRules: KindRules<Reservation> = {
   label: ({ name }) => name,
   about: ({ count, first }) => `${count === 1 ? '1 address' : `${count} addresses`} from ${first}`,
   holds: {
-    prefixes: (run) => {
-      const { first, last } = addressSpan(run);
+    prefixes: (reservation) => {
+      const { first, last } = addressSpan(reservation);
       return cover(first, last);
     },
-    called: ({ name }) => `run ${name}`,
+    called: ({ name }) => `reservation ${name}`,
   },
 };

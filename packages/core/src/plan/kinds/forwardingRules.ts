@@ -4,9 +4,9 @@ import type { EntityOfFields } from './kind.js';
 import { domain } from './zones.js';
 
 /** Questions for a domain that networks send on to other resolvers. */
-export const forwards = defineKind({
-  kind: 'forwards',
-  code: 'forward',
+export const forwardingRules = defineKind({
+  kind: 'forwardingRules',
+  code: 'forwardingRule',
   one: 'forwarding rule',
   about: 'Questions for a domain that networks send on to other resolvers.',
   since: 8,
@@ -43,4 +43,4 @@ export const forwards = defineKind({
 });
 
 /** Questions for a domain that networks send on to other resolvers. */
-export type Forward = EntityOfFields<(typeof forwards)['fields']>;
+export type ForwardingRule = EntityOfFields<(typeof forwardingRules)['fields']>;

@@ -5,16 +5,16 @@ import type { Cluster } from './kinds/clusters.js';
 import { optionLike, readScalar, writeScalar } from './scalarText.js';
 import { templateFields } from './templateFields.js';
 
-/** A field of a cluster that a template may fix. */
+/** A field of a cluster that a template may set. */
 export type TemplateField = (typeof templateFields)[number];
 
-/** A text of a template's fixes read as a field and its value, or what is wrong with it. */
-export type ReadFix =
+/** A text of what a template sets, read as a field and its value, or what is wrong with it. */
+export type ReadFieldValue =
   | { readonly ok: true; readonly field: TemplateField; readonly value: unknown }
   | { readonly ok: false; readonly message: string; readonly fix: string };
 
 /** Reads "Pod network: overlay" or "podMode=overlay": the field by its label or its name, the value by the field's rule. */
-export function readFix(text: string): ReadFix {
+export function readFieldValue(text: string): ReadFieldValue {
   const at = text.search(/[:=]/);
   const [name, written] = at < 0 ? [text, ''] : [text.slice(0, at).trim(), text.slice(at + 1).trim()];
   const sought = name.toLowerCase();
@@ -24,7 +24,7 @@ export function readFix(text: string): ReadFix {
   if (at < 0 || field === undefined)
     return {
       ok: false,
-      message: `"${text}" fixes no field of a cluster.`,
+      message: `"${text}" sets no field of a cluster.`,
       fix: [
         'Write a field and its value, such as Pod network: overlay;',
         `the fields are ${templateFields.map((each) => fieldRules.clusters[each].label).join(', ')}.`,
@@ -36,25 +36,25 @@ export function readFix(text: string): ReadFix {
   return problem === undefined ? { ok: true, field, value } : { ok: false, message: problem.message, fix: problem.fix };
 }
 
-/** Writes a fixed field as a text of a template's fixes: "podMode=overlay". */
-export function writeFix(field: TemplateField, value: Cluster[TemplateField]): string {
+/** Writes a field and its value as a template holds them: "podMode=overlay". */
+export function writeFieldValue(field: TemplateField, value: Cluster[TemplateField]): string {
   return `${field}=${written(value)}`;
 }
 
-/** A text of a template's fixes with the field's label, as it is shown: "Pod network: overlay". What is none is handed on. */
-export function showFix(text: string): string {
-  const fix = readFix(text);
+/** A text of what a template sets, with the field's label, as it is shown: "Pod network: overlay". What is none is handed on. */
+export function showFieldValue(text: string): string {
+  const read = readFieldValue(text);
   // Its value was read by the rule of its field.
-  return fix.ok ? `${fieldRules.clusters[fix.field].label}: ${written(fix.value as Cluster[TemplateField])}` : text;
+  return read.ok ? `${fieldRules.clusters[read.field].label}: ${written(read.value as Cluster[TemplateField])}` : text;
 }
 
-/** A typed fix as it is kept; what is none is handed on, for the rules to refuse. */
-export function keptFix(text: string): string {
-  const fix = readFix(text);
-  return fix.ok ? writeFix(fix.field, fix.value as Cluster[TemplateField]) : text;
+/** A typed value as it is kept; what is none is handed on, for the rules to refuse. */
+export function keptFieldValue(text: string): string {
+  const read = readFieldValue(text);
+  return read.ok ? writeFieldValue(read.field, read.value as Cluster[TemplateField]) : text;
 }
 
-// Lists within a fix are joined by plus signs, since commas set fixes apart.
+// A list is joined by plus signs, since commas set the texts apart.
 const LIST_MARK = '+';
 
 function written(value: Cluster[TemplateField]): string {
