@@ -1,5 +1,5 @@
 // Clusters by exported services of a large connection: made from nothing, after one edit, and in a drill. Prints ratios of the same run.
-import { faultsOf, joins, runDrill, setMatrix } from '@wide-lattice/core/crosscluster';
+import { faultsOf, connected, runDrill, setMatrix } from '@wide-lattice/core/crosscluster';
 import { evaluate } from '@wide-lattice/core/evaluation';
 import { applyOperations, emptyPlan, newId, setOperation, withFallbacks } from '@wide-lattice/core/plan';
 import { median, row, scaled } from './measure.mjs';
@@ -173,8 +173,8 @@ row(
   made,
 );
 
-const base = { parts: plan, joins: evaluation.ask(joins), matrix: evaluation.ask(setMatrix) };
-const faults = faultsOf(plan, base.joins);
+const base = { parts: plan, connected: evaluation.ask(connected), matrix: evaluation.ask(setMatrix) };
+const faults = faultsOf(plan, base.connected);
 for (const kind of new Set(faults.map((each) => each.kind))) {
   const each = faults.filter((fault) => fault.kind === kind).slice(0, 10);
   let at = 0;

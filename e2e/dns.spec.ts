@@ -21,7 +21,7 @@ test('a name is asked from a pod by its search list, and the answer is kept as a
   await expectChanges(page, 1);
 });
 
-test('a URL goes on from its name to the door and the member', async ({ page, open }) => {
+test('a URL goes on from its name to the entry point and the member', async ({ page, open }) => {
   await open('dns?from=the+internet&to=https%3A%2F%2Ftickets.skerryline.example%2Fbasket&bytes=1400');
   const right = consequences(page);
   await expect(right.getByRole('region', { name: 'Verdict' })).toContainText('is served by shop/basket');

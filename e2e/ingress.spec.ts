@@ -184,7 +184,7 @@ test('a long simulation shows how far it is, and can be cancelled', async ({ pag
   await expect(consequences(page).getByRole('region', { name: 'Outcome' })).toHaveCount(0);
 });
 
-test('a door is opened in one action, and answers after it', async ({ page, open }) => {
+test('an entry point is opened in one action, and answers after it', async ({ page, open }) => {
   await open('ingress?side=expose');
   const right = consequences(page);
   await page.getByLabel('Service', { exact: true }).selectOption({ label: 'shop/basket, booking-north' });

@@ -1,13 +1,13 @@
 import { propose } from '@wide-lattice/core/allocation';
-import { sayMend } from '@wide-lattice/core/english';
+import { formatMend } from '@wide-lattice/core/english';
 import { evaluate } from '@wide-lattice/core/evaluation';
 import { allocationTableCsv, findingsFile, readPlanFile, traceFile, writePlanFile } from '@wide-lattice/core/exchange';
-import { sayCount, sayNumber } from '@wide-lattice/core/working';
+import { formatCount, formatNumber } from '@wide-lattice/core/working';
 import { inWords } from '@wide-lattice/core/findings';
-import type { Finding, SaidFinding } from '@wide-lattice/core/findings';
+import type { Finding, DescribedFinding } from '@wide-lattice/core/findings';
 import { ask } from '@wide-lattice/core/request';
 import { IngressState } from '@wide-lattice/core/ingress';
-import { readAsked, readQuestion, readZone } from '@wide-lattice/core/plan';
+import { readQuestion, readPacketQuestion, readZone } from '@wide-lattice/core/plan';
 import type { Plan } from '@wide-lattice/core/plan';
 import { mendsOf } from '@wide-lattice/core/reach';
 import { flowLines } from './flowLines.js';
@@ -51,7 +51,7 @@ function reported(plan: Plan, found: readonly Finding[], as: ReportForm): string
   const findings = found.map((each) => inWords(plan, each));
   switch (as) {
     case 'text':
-      return sayFindings(plan, findings);
+      return formatFindings(plan, findings);
     case 'json':
       return `${JSON.stringify(findingsFile(plan, found), null, 2)}\n`;
     case 'junit':
@@ -61,8 +61,9 @@ function reported(plan: Plan, found: readonly Finding[], as: ReportForm): string
   }
 }
 
-function sayFindings(plan: Plan, findings: readonly SaidFinding[]): string {
-  const count = (severity: SaidFinding['severity']) => findings.filter((each) => each.severity === severity).length;
+function formatFindings(plan: Plan, findings: readonly DescribedFinding[]): string {
+  const count = (severity: DescribedFinding['severity']) =>
+    findings.filter((each) => each.severity === severity).length;
   const conflicts = findings.filter(({ code }) => code === 'overlap.conflict').length;
   const broken = findings.filter(({ code }) => code.startsWith('expectation.')).length;
   const lines = findings.flatMap(({ severity, title, detail, chain }) => [
@@ -70,11 +71,11 @@ function sayFindings(plan: Plan, findings: readonly SaidFinding[]): string {
     `        ${detail}`,
     ...chain.map((step) => `          - ${step}`),
   ]);
-  const summary = `${plan.settings.name}: ${sayNumber(plan.clusters.length)} clusters, ${sayNumber(plan.allocations.length)} ranges; ${count('error')} errors, ${count('warning')} warnings, ${count('note')} notes`;
+  const summary = `${plan.settings.name}: ${formatNumber(plan.clusters.length)} clusters, ${formatNumber(plan.allocations.length)} ranges; ${count('error')} errors, ${count('warning')} warnings, ${count('note')} notes`;
   return [
     ...lines,
     summary,
-    conflicts === 0 ? 'No ranges are in conflict.' : `${sayCount(conflicts, 'conflict')} between ranges.`,
+    conflicts === 0 ? 'No ranges are in conflict.' : `${formatCount(conflicts, 'conflict')} between ranges.`,
     ...(broken === 0 ? [] : [`${broken} of ${plan.expectations.length} expectations are broken.`]),
     '',
   ].join('\n');
@@ -124,7 +125,7 @@ export function traced(
   },
 ): Outcome {
   return withPlan(text, (plan) => {
-    const question = readAsked(plan, from, to, bytes);
+    const question = readQuestion(plan, from, to, bytes);
     if (!question.ok) return unusable([`${question.problem.message} ${question.problem.fix}`.trim()]);
     const zone = lost === '' ? undefined : readZone(plan, lost);
     if (zone?.ok === false) return unusable([`${zone.problem.message} ${zone.problem.fix}`]);
@@ -133,8 +134,9 @@ export function traced(
     const exitCode = answer.verdict === 'pass' ? 0 : 1;
     if (as === 'json') return { exitCode, output: `${JSON.stringify(traceFile(plan, answer), null, 2)}\n`, errors: '' };
     const lines = answer.flows.flatMap((flow) => flowLines(plan, flow));
-    const packets = readQuestion(plan, from, to, bytes);
-    const changes = exitCode === 1 && packets.ok && zone === undefined ? mendsOf(plan, packets.value).map(sayMend) : [];
+    const packets = readPacketQuestion(plan, from, to, bytes);
+    const changes =
+      exitCode === 1 && packets.ok && zone === undefined ? mendsOf(plan, packets.value).map(formatMend) : [];
     const offered = changes.flatMap(({ steps, opens }) => [`change: ${steps.join(' ')}`, `        ${opens}`]);
     return {
       exitCode,

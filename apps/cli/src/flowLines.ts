@@ -1,10 +1,10 @@
-import { sayEvent, sayLoss, sayNextHop, sayRowSource } from '@wide-lattice/core/english';
+import { formatEvent, formatLoss, formatNextHop, formatRowSource } from '@wide-lattice/core/english';
 import type { FlowTrace } from '@wide-lattice/core/forwarding';
 import type { Plan } from '@wide-lattice/core/plan';
 import { lookUpOf } from '@wide-lattice/core/road';
 import type { RoadEvent } from '@wide-lattice/core/road';
 import { formatPrefix } from '@wide-lattice/core/address';
-import { sayNumber } from '@wide-lattice/core/working';
+import { formatNumber } from '@wide-lattice/core/working';
 
 /** Rows of a table that lost, told at most. */
 const MAX_LOST = 4;
@@ -22,14 +22,14 @@ export function flowLines(plan: Plan, { from, aim, verdict, forth, back }: FlowT
 function eventLines(plan: Plan, way: string, event: RoadEvent): string[] {
   const found = lookUpOf(event)?.found;
   const row = found?.row;
-  const hop = row === undefined ? '' : ` Next hop: ${sayNextHop(plan, row)}.`;
-  const room = Number.isFinite(event.room) ? ` [${sayNumber(event.room)} bytes]` : '';
+  const hop = row === undefined ? '' : ` Next hop: ${formatNextHop(plan, row)}.`;
+  const room = Number.isFinite(event.room) ? ` [${formatNumber(event.room)} bytes]` : '';
   const lost = (found?.lost ?? []).slice(0, MAX_LOST);
   return [
-    `  ${way.padEnd(5)} ${event.event.padEnd(10)} ${sayEvent(plan, event)}${hop}${room}`,
+    `  ${way.padEnd(5)} ${event.event.padEnd(10)} ${formatEvent(plan, event)}${hop}${room}`,
     ...lost.map(
       (each) =>
-        `                     lost: ${formatPrefix(each.row.prefix)} to ${sayNextHop(plan, each.row)}, ${sayRowSource(plan, each.row)} (${sayLoss(row, each.row, each.why)})`,
+        `                     lost: ${formatPrefix(each.row.prefix)} to ${formatNextHop(plan, each.row)}, ${formatRowSource(plan, each.row)} (${formatLoss(row, each.row, each.why)})`,
     ),
   ];
 }

@@ -1,4 +1,4 @@
-import type { SaidFinding, Severity } from '@wide-lattice/core/findings';
+import type { DescribedFinding, Severity } from '@wide-lattice/core/findings';
 import { create } from 'xmlbuilder2';
 
 const levels: Readonly<Record<Severity, 'error' | 'warning' | 'note'>> = {
@@ -11,7 +11,7 @@ const levels: Readonly<Record<Severity, 'error' | 'warning' | 'note'>> = {
  * Findings as JUnit XML: a test case each, of which errors fail. Form: as many build servers read it (common practice; there is
  * no published standard).
  */
-export function junitOf(name: string, findings: readonly SaidFinding[]): string {
+export function junitOf(name: string, findings: readonly DescribedFinding[]): string {
   const errors = findings.filter(({ severity }) => severity === 'error').length;
   const suite = create({ version: '1.0', encoding: 'UTF-8' })
     .ele('testsuites', { name: 'wide-lattice check', tests: findings.length, failures: errors })
@@ -26,7 +26,7 @@ export function junitOf(name: string, findings: readonly SaidFinding[]): string 
 }
 
 /** Findings in the Static Analysis Results Interchange Format (OASIS SARIF 2.1.0): rules are the codes of findings. */
-export function sarifOf(findings: readonly SaidFinding[]): object {
+export function sarifOf(findings: readonly DescribedFinding[]): object {
   const codes = [...new Set(findings.map(({ code }) => code))].sort();
   return {
     $schema: 'https://docs.oasis-open.org/sarif/sarif/v2.1.0/os/schemas/sarif-schema-2.1.0.json',

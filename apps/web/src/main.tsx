@@ -7,11 +7,11 @@ import { toast, Toaster } from 'sonner';
 import { newQueryClient } from './app/queries';
 import { router } from './app/router';
 import { applyStoredTheme } from './app/theme';
-import { sayFailure } from './shared/sayFailure';
+import { formatFailure } from './shared/formatFailure';
 
 applyStoredTheme();
 // What a button began and nobody waits for is told all the same when it fails.
-window.addEventListener('unhandledrejection', (event) => toast.error(sayFailure(event.reason)));
+window.addEventListener('unhandledrejection', (event) => toast.error(formatFailure(event.reason)));
 const queries = newQueryClient();
 const root = document.getElementById('root');
 if (root === null) throw new Error('index.html has no #root');

@@ -22,12 +22,12 @@ export function bad(code: string, message: string, fix = ''): { readonly ok: fal
 }
 
 /** The sentence and its mend, as shown to a person. */
-export function sayProblem(problem: Problem): string {
+export function formatProblem(problem: Problem): string {
   return problem.fix === '' ? problem.message : `${problem.message} ${problem.fix}`;
 }
 
 /** Takes the value known to be good; throws when it is not, since then the caller is wrong. */
 export function expectGood<T>(result: Result<T>): T {
   if (result.ok) return result.value;
-  throw new Error(sayProblem(result.problem));
+  throw new Error(formatProblem(result.problem));
 }

@@ -1,16 +1,16 @@
 import { Forwarding, trace } from '@wide-lattice/core/forwarding';
 import type { Trace } from '@wide-lattice/core/forwarding';
-import { readQuestion } from '@wide-lattice/core/plan';
+import { readPacketQuestion } from '@wide-lattice/core/plan';
 import type { Plan } from '@wide-lattice/core/plan';
 import { randomPlan } from './randomPlan.js';
 import { decisionsOf, lookUpOf } from '@wide-lattice/core/road';
 
-interface Asked {
+interface QuestionContext {
   readonly words: string;
   readonly answer: Trace;
 }
 
-function answers(plan: Plan): Asked[] {
+function answers(plan: Plan): QuestionContext[] {
   const forwarding = Forwarding.of(plan);
   const places = [
     ...plan.clusters.flatMap(({ name }) => [`pod of ${name}`, `node of ${name}`]),
@@ -19,7 +19,7 @@ function answers(plan: Plan): Asked[] {
   return places.flatMap((from) =>
     [...places.flatMap((to) => [`${to} tcp 80`, `${to} udp 53`]), 'the internet tcp 443', 'need registry'].flatMap(
       (to) => {
-        const question = readQuestion(plan, from, to, 576);
+        const question = readPacketQuestion(plan, from, to, 576);
         return question.ok ? [{ words: `${from} > ${to}`, answer: trace(forwarding, question.value) }] : [];
       },
     ),
@@ -47,7 +47,7 @@ test('removing a route or rule that no answer names changes no verdict', () => {
     };
     for (const kind of ['routes', 'filterRules', 'firewallRules'] as const)
       removed += plan[kind].length - without[kind].length;
-    const verdicts = (of: readonly Asked[]) => of.map(({ words, answer }) => `${words}: ${answer.verdict}`);
+    const verdicts = (of: readonly QuestionContext[]) => of.map(({ words, answer }) => `${words}: ${answer.verdict}`);
     expect([seed, verdicts(answers(without))]).toEqual([seed, verdicts(before)]);
   }
   expect(removed).toBeGreaterThan(50);
@@ -92,7 +92,7 @@ test('an answer is the same however it was come to: compiled anew, or taken over
     const next = Forwarding.of(edited, first);
     for (const { words, answer } of answers(edited)) {
       const [from = '', to = ''] = words.split(' > ');
-      const question = readQuestion(edited, from, to, 576);
+      const question = readPacketQuestion(edited, from, to, 576);
       if (question.ok) expect([words, trace(next, question.value)]).toEqual([words, answer]);
     }
   }

@@ -10,7 +10,7 @@ import type { Model } from './model.js';
 import { run } from './shell.js';
 import { lookUpOf } from '@wide-lattice/core/road';
 import type { RoadEvent } from '@wide-lattice/core/road';
-import { sayFault } from '@wide-lattice/core/english';
+import { formatFault } from '@wide-lattice/core/english';
 
 /** What came of building a plan and sending packets through it. */
 export interface Proof {
@@ -27,7 +27,7 @@ export interface Proof {
 
 type Sent = Pick<Proof, 'sent' | 'passing' | 'disagreements'>;
 
-interface Asked {
+interface QuestionContext {
   readonly words: string;
   readonly flow: FlowTrace;
   readonly bytes: number;
@@ -51,7 +51,7 @@ export function askedOf(plan: Plan, most: number, coverage?: Coverage) {
   const forwarding = Forwarding.of(plan);
   const machines = new Map<string, Host>();
   const internet = new Set<string>();
-  const asked: Asked[] = [];
+  const asked: QuestionContext[] = [];
   const notes = new Set<string>();
   const questions = questionsOf(plan);
   const chosen = coverage === undefined ? spread(questions, most) : rareFirst(forwarding, questions, most, coverage);
@@ -102,7 +102,7 @@ function isOverMiddle(event: RoadEvent): boolean {
 }
 
 /** What the plan says of the message about a packet that does not fit. */
-function heard(forwarding: Forwarding, question: Question): Pick<Asked, 'isHeard'> {
+function heard(forwarding: Forwarding, question: Question): Pick<QuestionContext, 'isHeard'> {
   const [flow] = trace(forwarding, question).flows;
   if (flow === undefined || flow.forth.some(isOverMiddle)) return {};
   const { failure } = flow.failed ?? {};
@@ -160,7 +160,7 @@ export async function prove(
 }
 
 /** Counts what a flow met, once for all its sizes. */
-export function counted({ flow, bytes, isHeard }: Asked, met: Coverage | undefined): void {
+export function counted({ flow, bytes, isHeard }: QuestionContext, met: Coverage | undefined): void {
   if (bytes === SMALL) met?.add(flow);
   if (isHeard !== undefined) met?.addTooLarge(isHeard);
 }
@@ -234,7 +234,7 @@ let made = 0;
 async function inNamespaces(
   plan: Plan,
   model: Model,
-  asked: readonly Asked[],
+  asked: readonly QuestionContext[],
   internet: readonly string[],
 ): Promise<Sent> {
   const prefix = `wl${process.pid}x${made++}`;
@@ -294,7 +294,7 @@ function build({ spaces, cables }: Model, nameOf: (space: string) => string): vo
 async function compare(
   plan: Plan,
   model: Model,
-  asked: readonly Asked[],
+  asked: readonly QuestionContext[],
   agents: ReadonlyMap<string, Agent>,
   nameOf: (space: string) => string,
 ): Promise<Sent> {
@@ -322,7 +322,7 @@ async function compare(
       if (expected) passing++;
       const isTarget = answer === undefined || aim.host === undefined || answer.by === model.spaceOf.get(key(aim.host));
       if ((answer !== undefined && isTarget) !== expected) {
-        const why = flow.failed === undefined ? 'it passes' : sayFault(plan, flow);
+        const why = flow.failed === undefined ? 'it passes' : formatFault(plan, flow);
         disagreements.push(
           `${words}: the kernel ${answer === undefined ? 'lets nothing through' : 'lets it through'}; the plan says: ${why}`,
         );

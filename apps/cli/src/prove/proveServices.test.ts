@@ -2,7 +2,7 @@ import { prefix } from '@wide-lattice/core/address';
 import { ask } from '@wide-lattice/core/request';
 import { IngressState, PolicySet } from '@wide-lattice/core/ingress';
 import { unevenness } from '@wide-lattice/core/load';
-import { addOperation, applyOperations, emptyPlan, newId, readAsked, withFallbacks } from '@wide-lattice/core/plan';
+import { addOperation, applyOperations, emptyPlan, newId, readQuestion, withFallbacks } from '@wide-lattice/core/plan';
 import type { ClusterService, EntityOf, Kind, NetworkPolicy, Operation, Plan, Workload } from '@wide-lattice/core/plan';
 import { KernelCluster, MACHINES } from './proveServices.js';
 import type { KernelPod, KernelService } from './proveServices.js';
@@ -90,7 +90,7 @@ const service = (externalPolicy: KernelService['externalPolicy']): KernelService
 /** What the plan says of a call: who answers, by workload, and the client’s address that they see. */
 function planned(externalPolicy: ClusterService['externalPolicy'], from: string) {
   const plan = planWith(externalPolicy);
-  const question = readAsked(plan, from, 'service web/s of c tcp 80', 200);
+  const question = readQuestion(plan, from, 'service web/s of c tcp 80', 200);
   if (!question.ok) throw new Error(question.problem.message);
   const { verdict, members, seenAs, sentence } = ask(IngressState.of(plan), question.value);
   if (verdict !== 'pass') throw new Error(sentence);

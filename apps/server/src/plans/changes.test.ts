@@ -430,7 +430,7 @@ describe('the database holds its own rules', () => {
       /CONSTRAINT|constraint/,
     );
     await expect(
-      insert(planId, 'network', 'planId, id, name, note, mtu, egress, nameServers, timeServers'),
+      insert(planId, 'network', 'planId, id, name, note, mtu, internetEgress, nameServers, timeServers'),
     ).rejects.toThrow(/Duplicate/);
   });
 

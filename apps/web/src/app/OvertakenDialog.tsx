@@ -1,4 +1,4 @@
-import { byId, kindNames, kindRules, rulesOf, sayField } from '@wide-lattice/core/plan';
+import { byId, kindNames, kindRules, rulesOf, formatField } from '@wide-lattice/core/plan';
 import type { Clash, Entity, FieldValue, Operation, Plan } from '@wide-lattice/core/plan';
 import { useState } from 'react';
 import { clientId } from '../plan/identity';
@@ -94,7 +94,7 @@ function ClashRow({
   const { plan } = usePlan();
   const name = nameOf(plan, clash);
   const rule = clash.field === null ? undefined : rulesOf(clash.kind)[clash.field];
-  const say = (value: FieldValue) => (rule === undefined ? '' : sayField(plan, rule, value) || 'empty');
+  const say = (value: FieldValue) => (rule === undefined ? '' : formatField(plan, rule, value) || 'empty');
   const title = rule === undefined ? name : `${name}: ${rule.label}`;
   return (
     <tr className="rule-b align-top">

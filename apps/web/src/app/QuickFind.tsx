@@ -8,7 +8,7 @@ import { useDeferredValue, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { linkTo } from '../kinds/kindViews';
 import { usePlan } from '../plan/PlanContext';
-import { sayFailure } from '../shared/sayFailure';
+import { formatFailure } from '../shared/formatFailure';
 import { core } from '../worker/coreClient';
 
 /** Finds any address, prefix or name: who holds it, inside what, free or not. */
@@ -44,7 +44,7 @@ export function QuickFind({ onClose }: { readonly onClose: () => void }) {
             />
             {query !== '' && error !== null && (
               <p className="rule-b text-error px-4 py-2" role="alert">
-                This could not be found out. {sayFailure(error)}
+                This could not be found out. {formatFailure(error)}
               </p>
             )}
             {query !== '' && answer !== undefined && (

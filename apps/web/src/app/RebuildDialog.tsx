@@ -1,6 +1,6 @@
 import { nodePoolsOf } from '@wide-lattice/core/plan';
 import type { Plan } from '@wide-lattice/core/plan';
-import { sayNumber } from '@wide-lattice/core/working';
+import { formatNumber } from '@wide-lattice/core/working';
 import { useId, useState, useSyncExternalStore } from 'react';
 import { usePlan } from '../plan/PlanContext';
 import { rebuildRequest } from '../plan/rebuildRequest';
@@ -81,7 +81,7 @@ function Rebuilt({
           </li>
         ))}
         <li>A second cluster has to be built beside it, with ranges of its own, until everything has moved.</li>
-        <li>Its {sayNumber(nodes)} worker nodes are replaced, and every workload is moved over.</li>
+        <li>Its {formatNumber(nodes)} worker nodes are replaced, and every workload is moved over.</li>
         <li>Whoever names its pods, services or API by address must learn the new ones.</li>
       </ul>
     </section>

@@ -1,4 +1,4 @@
-import { sayCount, sayNumber } from '@wide-lattice/core/working';
+import { formatCount, formatNumber } from '@wide-lattice/core/working';
 import { findingTitles } from '@wide-lattice/core/english';
 import type { FindingCode } from '@wide-lattice/core/english';
 import type { Purpose } from '@wide-lattice/core/plan';
@@ -10,7 +10,7 @@ import { useSlice } from '../plan/useSlice';
 import { Empty } from '../shared/Halves';
 import { PurposeTag, SeverityMark } from '../shared/Marks';
 import { Sheet } from '../shared/Sheet';
-import { sayMonth } from '../shared/sayMonth';
+import { formatMonth } from '../shared/formatMonth';
 import { useSearchState } from '../shared/useSearchState';
 import { ColumnMenu } from '../shared/ColumnMenu';
 import { Tick } from '../shared/Tick';
@@ -52,7 +52,7 @@ export function BoardPage() {
       <div className="rule-b flex flex-wrap items-center gap-x-3 gap-y-1 px-4 py-1.5">
         <h1 className="heading">Board</h1>
         <span className="quiet">
-          {sayNumber(shown.length)} of {sayCount(rows.length, 'cluster')}
+          {formatNumber(shown.length)} of {formatCount(rows.length, 'cluster')}
         </span>
         <input
           className="input input-sm ml-auto w-48"
@@ -196,15 +196,15 @@ const entryStrand: SheetColumn<BoardRow> = {
     hasEntry(row) ? <Ranges cell={row.ranges.entry} purpose="entry" /> : <span className="quiet font-sans">none</span>,
 };
 
-const doorStrand: SheetColumn<BoardRow> = {
-  id: 'doors',
+const entryPointStrand: SheetColumn<BoardRow> = {
+  id: 'entryPoints',
   label: 'Entry points',
   width: '4.5rem',
-  value: ({ doors }) => (doors === undefined ? -1 : doors.open - doors.all),
-  render: ({ doors }) => (
+  value: ({ entryPoints }) => (entryPoints === undefined ? -1 : entryPoints.open - entryPoints.all),
+  render: ({ entryPoints }) => (
     <Of
-      part={doors?.open}
-      all={doors?.all}
+      part={entryPoints?.open}
+      all={entryPoints?.all}
       title="Hosts of its routes whose chain goes through from listener to pods"
     />
   ),
@@ -256,17 +256,17 @@ function hasEntry({ ranges }: BoardRow): boolean {
   return ranges.entry.prefixes.length + ranges.entry.missing > 0;
 }
 
-/** The strands that the plan has: doors and names where some cluster has any, entry ranges only where one has subnets of its own for them. */
+/** The strands that the plan has: entry points and names where some cluster has any, entry ranges only where one has subnets of its own for them. */
 function columnsFor(rows: readonly BoardRow[]): readonly SheetColumn<BoardRow>[] {
-  const doors = [
-    ...(rows.some((row) => row.doors !== undefined) ? [doorStrand] : []),
+  const entryPoints = [
+    ...(rows.some((row) => row.entryPoints !== undefined) ? [entryPointStrand] : []),
     ...(rows.some((row) => row.names !== undefined) ? [nameStrand] : []),
     ...(rows.some((row) => row.uses !== undefined) ? [useStrand] : []),
   ];
   // Beside the marks, since both say whether all is well.
   const [name, site, marks, ...rest] = strands;
   const first = [name, site, marks].flatMap((each) => each ?? []);
-  return [...first, ...doors, ...rest, ...(rows.some(hasEntry) ? [entryStrand] : [])];
+  return [...first, ...entryPoints, ...rest, ...(rows.some(hasEntry) ? [entryStrand] : [])];
 }
 
 /** The findings that stand on the board, with how many clusters have each. */
@@ -331,7 +331,7 @@ function Nodes({ row }: { readonly row: BoardRow }) {
 function First({ row }: { readonly row: BoardRow }) {
   if (row.first === undefined) return <span className="quiet">no range yet</span>;
   const { name, nodes, month } = row.first;
-  const when = sayMonth(month);
+  const when = formatMonth(month);
   return (
     <span
       className={`truncate ${mostNodes(row) > nodes ? 'text-error font-semibold' : ''}`}

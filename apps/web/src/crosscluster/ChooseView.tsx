@@ -1,5 +1,5 @@
-import type { JoinNeeds, JoinWish } from '@wide-lattice/core/crosscluster';
-import { joinCriteria } from '@wide-lattice/core/crosscluster';
+import type { ConnectionNeeds, ConnectionRequest } from '@wide-lattice/core/crosscluster';
+import { connectionCriteria } from '@wide-lattice/core/crosscluster';
 import type { ConnectionMethod } from '@wide-lattice/core/plan';
 import { useDeferredValue } from 'react';
 import { toast } from 'sonner';
@@ -15,7 +15,7 @@ import { Weights } from '../shared/Weights';
 import { ApplyButton } from '../shared/ApplyButton';
 import { TriedPart } from '../shared/TriedPart';
 import { ChosenClusters } from './ChosenClusters';
-import { useJoinWish } from './joinWish';
+import { useConnectionRequest } from './connectionRequest';
 import { WishFields } from './WishFields';
 
 const titles: Readonly<Record<ConnectionMethod, string>> = { tunnels: 'Tunnels', relays: 'Relays', flat: 'Flat' };
@@ -27,7 +27,7 @@ const MAX_COMPARED = 60;
 export function ChooseView() {
   const { plan } = usePlan();
   const [search] = useSearchState();
-  const { chosen, texts, say, asked, needs, faults, add, leaveOut } = useJoinWish();
+  const { chosen, texts, change, asked, needs, faults, add, leaveOut } = useConnectionRequest();
   const method = (['tunnels', 'relays', 'flat'] as const).find((one) => one === search.get('method'));
   return (
     <>
@@ -43,12 +43,12 @@ export function ChooseView() {
             clusters={chosen}
             sides={texts.sides}
             hub={texts.isHub ? (chosen.find(({ name }) => name === texts.hub) ?? chosen[0])?.name : undefined}
-            onSide={(name, side) => say({ sides: { ...texts.sides, [name]: side } })}
-            onHub={(hub) => say({ hub })}
+            onSide={(name, side) => change({ sides: { ...texts.sides, [name]: side } })}
+            onHub={(hub) => change({ hub })}
             onLeaveOut={leaveOut}
           />
         )}
-        <WishFields texts={texts} say={say} />
+        <WishFields texts={texts} change={change} />
         {faults.length > 0 && (
           <ul role="alert" className="text-error mt-1">
             {faults.map((fault) => (
@@ -78,12 +78,12 @@ function Compared({
   needs,
   method,
 }: {
-  readonly asked: Omit<JoinWish, 'method'>;
-  readonly needs: JoinNeeds;
+  readonly asked: Omit<ConnectionRequest, 'method'>;
+  readonly needs: ConnectionNeeds;
   readonly method: ConnectionMethod | undefined;
 }) {
   const [, set] = useSearchState();
-  const sheet = useSlice('joinComparison', useDeferredValue(asked), useDeferredValue(needs));
+  const sheet = useSlice('connectionComparison', useDeferredValue(asked), useDeferredValue(needs));
   if (sheet === undefined) return <p className="quiet p-4">Proposing, trying and drilling each kind...</p>;
   return (
     <>
@@ -103,16 +103,16 @@ function Compared({
         />
       </Part>
       <Part title="What weighs">
-        <Weights criteria={joinCriteria} sensitivities={sheet.sensitivities} winner={sheet.winner} />
+        <Weights criteria={connectionCriteria} sensitivities={sheet.sensitivities} winner={sheet.winner} />
       </Part>
     </>
   );
 }
 
-function Proposed({ wish }: { readonly wish: JoinWish }) {
+function Proposed({ wish }: { readonly wish: ConnectionRequest }) {
   const commit = useCommit();
   const [, set] = useSearchState();
-  const { slice: proposal, isFresh } = useAnswer('joinProposal', wish);
+  const { slice: proposal, isFresh } = useAnswer('connectionProposal', wish);
   if (proposal === undefined) return <Computing />;
   const operations = proposal.groups.flatMap((group) => group.operations);
   const apply = async () => {

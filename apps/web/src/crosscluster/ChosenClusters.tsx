@@ -2,8 +2,8 @@ import type { Cluster, Member } from '@wide-lattice/core/plan';
 import { X } from 'lucide-react';
 import { IconButton } from '../shared/IconButton';
 import { TableHead } from '../shared/TableHead';
-import { unsaidSide } from './joinWish';
-import type { SideTexts } from './joinWish';
+import { unsaidSide } from './connectionRequest';
+import type { SideTexts } from './connectionRequest';
 
 const dialOptions: readonly Member['dials'][] = ['either', 'dials', 'is dialled'];
 

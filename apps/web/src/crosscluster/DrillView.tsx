@@ -1,4 +1,4 @@
-import { sayNames, sayNumber } from '@wide-lattice/core/working';
+import { formatNames, formatNumber } from '@wide-lattice/core/working';
 import { X } from 'lucide-react';
 import { useMemo } from 'react';
 import { useSlice } from '../plan/useSlice';
@@ -184,11 +184,11 @@ function Outcome({ drill }: { readonly drill: ShownDrill }) {
                     <div className="quiet text-xs">{change.connection}</div>
                   </td>
                   <td className="pr-2" title={change.clusters.join(', ')}>
-                    {sayNames(change.clusters)}
+                    {formatNames(change.clusters)}
                   </td>
                   <td className="pr-2">
                     {change.seconds === undefined
-                      ? `${change.clusters.length > 1 ? `${change.clusters[0] ?? ''}: ` : ''}${change.say}`
+                      ? `${change.clusters.length > 1 ? `${change.clusters[0] ?? ''}: ` : ''}${change.description}`
                       : change.after === change.before
                         ? change.after
                         : `${change.before} before, then ${change.after}`}
@@ -216,10 +216,10 @@ function Outcome({ drill }: { readonly drill: ShownDrill }) {
                 <td
                   className={`text-right ${leftMbps !== undefined && plannedMbps !== undefined && leftMbps < plannedMbps ? 'text-error font-semibold' : ''}`}
                 >
-                  {leftMbps === undefined ? 'not said' : `${sayNumber(leftMbps)} Mbit/s`}
+                  {leftMbps === undefined ? 'not said' : `${formatNumber(leftMbps)} Mbit/s`}
                 </td>
                 <td className="text-right">
-                  {plannedMbps === undefined ? 'not said' : `${sayNumber(plannedMbps)} Mbit/s`}
+                  {plannedMbps === undefined ? 'not said' : `${formatNumber(plannedMbps)} Mbit/s`}
                 </td>
               </tr>
             ))}

@@ -1,4 +1,4 @@
-import { sayNumber } from '@wide-lattice/core/working';
+import { formatNumber } from '@wide-lattice/core/working';
 import type { ReactNode } from 'react';
 import { usePlan } from '../plan/PlanContext';
 import { Empty } from '../shared/Halves';
@@ -16,8 +16,8 @@ export function PlannedOnly({ what, children }: { readonly what: string; readonl
         </button>
       }
     >
-      No connection is in service yet, and {count === 1 ? 'one is' : `${sayNumber(count)} are`} planned. {what} is shown
-      as it would be with all that is planned.
+      No connection is in service yet, and {count === 1 ? 'one is' : `${formatNumber(count)} are`} planned. {what} is
+      shown as it would be with all that is planned.
     </Empty>
   );
 }

@@ -1,4 +1,4 @@
-import { sayNumber } from '@wide-lattice/core/working';
+import { formatNumber } from '@wide-lattice/core/working';
 import { geoConicEqualArea, geoGraticule, geoPath } from 'd3-geo';
 import { useMemo, useState } from 'react';
 import { useSlice } from '../plan/useSlice';
@@ -95,12 +95,14 @@ function WayRow({
         {way.connection}{' '}
         <span className="quiet">{way.isPlanned ? `${words[way.method]}, planned` : words[way.method]}</span>
       </td>
-      <td title={way.say}>
+      <td title={way.description}>
         <TraceMark verdict={markOf(way)} word={`${way.passes} of ${way.of}`} />
       </td>
-      <td className="text-right whitespace-nowrap">{sayNumber(way.km)} km</td>
+      <td className="text-right whitespace-nowrap">{formatNumber(way.km)} km</td>
       <td className="pl-3 text-right whitespace-nowrap">{way.floorMs} ms</td>
-      <td className="pl-3 text-right whitespace-nowrap">{way.room === 0 ? 'none' : `${sayNumber(way.room)} bytes`}</td>
+      <td className="pl-3 text-right whitespace-nowrap">
+        {way.room === 0 ? 'none' : `${formatNumber(way.room)} bytes`}
+      </td>
     </tr>
   );
 }
@@ -209,7 +211,7 @@ function WayLine({
       strokeWidth={isBad ? 2.6 : marked === key ? 2.2 : 1.1}
       strokeDasharray={dashes[way.method]}
     >
-      <title>{`${way.connection}, ${words[way.method]}: ${sayNumber(way.km)} km, ${way.floorMs} ms${way.say === '' ? '' : `. ${way.say}`}`}</title>
+      <title>{`${way.connection}, ${words[way.method]}: ${formatNumber(way.km)} km, ${way.floorMs} ms${way.description === '' ? '' : `. ${way.description}`}`}</title>
     </path>
   );
 }

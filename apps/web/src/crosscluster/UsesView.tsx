@@ -1,4 +1,4 @@
-import { sayNumber } from '@wide-lattice/core/working';
+import { formatNumber } from '@wide-lattice/core/working';
 import { useMemo, useState } from 'react';
 import { PlannedOnly } from './PlannedOnly';
 import { useSlice } from '../plan/useSlice';
@@ -62,8 +62,8 @@ export function UsesView() {
     <div className="flex min-h-0 flex-1 flex-col">
       <div className="rule-b flex flex-wrap items-center gap-x-3 gap-y-1 px-4 py-1.5">
         <span className="quiet">
-          {sayNumber(rows.length)} of {sayNumber(uses.rows.length)} clusters, {sayNumber(columns.length)} of{' '}
-          {sayNumber(uses.columns.length)} services
+          {formatNumber(rows.length)} of {formatNumber(uses.rows.length)} clusters, {formatNumber(columns.length)} of{' '}
+          {formatNumber(uses.columns.length)} services
         </span>
         <select
           className="select select-sm ml-auto w-32"
@@ -106,14 +106,14 @@ export function UsesView() {
             <strong>
               {shown.row.name}, {column.service} by {column.method} of {column.connection}:
             </strong>{' '}
-            <UseMark verdict={cell.verdict} />. {cell.say}{' '}
+            <UseMark verdict={cell.verdict} />. {cell.description}{' '}
             {cell.floorMs !== undefined && cell.floorMs > 0 && (
               <span className={cell.isTooFar ? 'text-error' : ''}>
                 Light takes {cell.floorMs} ms there and back{cell.isTooFar ? ', more than the service allows' : ''}
                 .{' '}
               </span>
             )}
-            {cell.room > 0 && <>Packets of up to {sayNumber(cell.room)} bytes pass whole. </>}
+            {cell.room > 0 && <>Packets of up to {formatNumber(cell.room)} bytes pass whole. </>}
             <button
               type="button"
               className="link"
@@ -174,7 +174,7 @@ function UseCellButton({
       type="button"
       className="w-full truncate text-left hover:underline"
       aria-label={`${label}: ${cell.verdict}`}
-      title={cell.say}
+      title={cell.description}
       onClick={onShow}
       onFocus={onShow}
     >

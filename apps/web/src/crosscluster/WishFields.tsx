@@ -1,15 +1,15 @@
-import type { JoinWish } from '@wide-lattice/core/crosscluster';
+import type { ConnectionRequest } from '@wide-lattice/core/crosscluster';
 import { tunnelNames } from '@wide-lattice/core/plan';
 import { Tick } from '../shared/Tick';
-import type { WishTexts } from './joinWish';
+import type { WishTexts } from './connectionRequest';
 
 interface FieldsProps {
   readonly texts: WishTexts;
-  readonly say: (part: Partial<WishTexts>) => void;
+  readonly change: (part: Partial<WishTexts>) => void;
 }
 
 /** What is asked of the connection as a whole. */
-export function WishFields({ texts, say }: FieldsProps) {
+export function WishFields({ texts, change }: FieldsProps) {
   const field = (label: string, name: 'gateways' | 'rendezvous' | 'planned' | 'each', placeholder = '') => (
     <label className="block">
       {label}
@@ -17,12 +17,12 @@ export function WishFields({ texts, say }: FieldsProps) {
         className="input input-sm w-full"
         placeholder={placeholder}
         value={texts[name]}
-        onChange={(event) => say({ [name]: event.target.value })}
+        onChange={(event) => change({ [name]: event.target.value })}
       />
     </label>
   );
   const tick = (label: string, name: 'isHub' | 'anyProtocol' | 'sourceKept' | 'exportsServices', className = '') => (
-    <Tick isOn={texts[name]} onTick={(isOn) => say({ [name]: isOn })} className={className}>
+    <Tick isOn={texts[name]} onTick={(isOn) => change({ [name]: isOn })} className={className}>
       {label}
     </Tick>
   );
@@ -33,7 +33,7 @@ export function WishFields({ texts, say }: FieldsProps) {
         <select
           className="select select-sm w-full"
           value={texts.tunnel}
-          onChange={(event) => say({ tunnel: event.target.value as JoinWish['tunnel'] })}
+          onChange={(event) => change({ tunnel: event.target.value as ConnectionRequest['tunnel'] })}
         >
           {tunnelNames.map((name) => (
             <option key={name}>{name}</option>

@@ -1,5 +1,5 @@
 import { parsePrefix } from '@wide-lattice/core/address';
-import { fallbacks, isSameValue, newId, removalOf, rulesOf, sayField, writeField } from '@wide-lattice/core/plan';
+import { fallbacks, isSameValue, newId, removalOf, rulesOf, formatField, writeField } from '@wide-lattice/core/plan';
 import type { Cluster, FieldRule, FieldValue, Plan } from '@wide-lattice/core/plan';
 import type { PodSizes } from '@wide-lattice/core/sizing';
 import { mostNodes } from '@wide-lattice/core/sizing';
@@ -19,7 +19,7 @@ import { Halves, Part } from '../shared/Halves';
 import { ProposalDialog } from '../ranges/ProposalDialog';
 import { core } from '../worker/coreClient';
 import type { ClusterSheet } from '../worker/slices/clusterSheet';
-import { isDraft, noDraft, placeKey, readDraft, sayDraft, withField, withRange } from './clusterDraft';
+import { isDraft, noDraft, placeKey, readDraft, formatDraft, withField, withRange } from './clusterDraft';
 import type { Place } from './clusterDraft';
 import { Consequences } from './Consequences';
 import { DraftField } from './DraftField';
@@ -88,7 +88,7 @@ function ClusterDecisions({ cluster, stored }: { readonly cluster: Cluster; read
     setDraft((before) => withRange(before, place, text, now));
   };
   const store = async () => {
-    const problem = await commit(`${cluster.name}: ${sayDraft(draft)}`, operations, began);
+    const problem = await commit(`${cluster.name}: ${formatDraft(draft)}`, operations, began);
     setRefused(problem);
     if (problem !== '') return;
     draftIds.clear();
@@ -184,7 +184,7 @@ function ClusterDecisions({ cluster, stored }: { readonly cluster: Cluster; read
                 open={fields.some(([field]) => isMarked(field as Field))}
               >
                 <summary className="cursor-pointer">
-                  {title} <span className="quiet">{sayFolded(plan, fields, cluster)}</span>
+                  {title} <span className="quiet">{formatFolded(plan, fields, cluster)}</span>
                 </summary>
                 <div className="grid grid-cols-4 gap-x-3 gap-y-1.5 py-1">
                   {fields.map(([field]) => fieldOf(field as Field))}
@@ -237,11 +237,11 @@ function ClusterDecisions({ cluster, stored }: { readonly cluster: Cluster; read
 }
 
 /** Folded decisions in a few words: those that are not as usual. */
-function sayFolded(plan: Plan, fields: readonly FormField[], cluster: Cluster): string {
+function formatFolded(plan: Plan, fields: readonly FormField[], cluster: Cluster): string {
   const usual = fallbacks('clusters');
   const words = fields.flatMap(([field, rule]) => {
     const value: FieldValue = cluster[field as Field];
-    return isSameValue(value, usual[field]) ? [] : [`${rule.label}: ${sayField(plan, rule, value) || 'none'}`];
+    return isSameValue(value, usual[field]) ? [] : [`${rule.label}: ${formatField(plan, rule, value) || 'none'}`];
   });
   return words.length === 0 ? 'as usual' : words.join('; ');
 }

@@ -1,5 +1,5 @@
-import { sayNumber } from '@wide-lattice/core/working';
-import { sayMoney } from '@wide-lattice/core/money';
+import { formatNumber } from '@wide-lattice/core/working';
+import { formatMoney } from '@wide-lattice/core/money';
 import { FigureButton } from '../shared/FigureButton';
 import { FindingItem } from '../findings/FindingItem';
 import { Part } from '../shared/Halves';
@@ -49,19 +49,19 @@ function Sizes({ sheet }: { readonly sheet: ClusterSheet }) {
     <Part title="Sizes">
       <dl className="grid grid-cols-[auto_1fr] gap-x-4 gap-y-0.5">
         <Row label="Worker nodes, now to horizon">
-          {sayNumber(sheet.nodesNow)} to {sayNumber(sheet.nodesHorizon)}
+          {formatNumber(sheet.nodesNow)} to {formatNumber(sheet.nodesHorizon)}
         </Row>
         {sheet.figures.map(({ label, figure }) => (
           <Row key={label} label={label}>
             <FigureButton figure={figure}>
-              {figure.unit === 'bits' ? `/${figure.value}` : `${sayNumber(figure.value)} ${figure.unit}`}
+              {figure.unit === 'bits' ? `/${figure.value}` : `${formatNumber(figure.value)} ${figure.unit}`}
             </FigureButton>
           </Row>
         ))}
         {sheet.services.map((service) => (
           <div key={service.range} className="contents">
             <Row label="Services it holds">
-              <FigureButton figure={service.usable}>{sayNumber(service.usable.value)}</FigureButton>
+              <FigureButton figure={service.usable}>{formatNumber(service.usable.value)}</FigureButton>
             </Row>
             <Row label="Static band">
               {service.staticSize === undefined ? (
@@ -85,7 +85,7 @@ function Costs({ sheet }: { readonly sheet: ClusterSheet }) {
   const isKnown = sheet.costs.some(({ cannot }) => cannot === '');
   // What cannot be computed comes on top.
   const least = sheet.costs.some(({ cannot }) => cannot !== '') ? 'at least ' : '';
-  const amount = `${least}${sayMoney(sheet.costNow)} to ${sayMoney(sheet.costHorizon, currency)}`;
+  const amount = `${least}${formatMoney(sheet.costNow)} to ${formatMoney(sheet.costHorizon, currency)}`;
   return (
     <Part title={`Cost per month: ${isKnown ? amount : 'not known'}`}>
       <table className="w-full" aria-label="Cost per month">
@@ -102,7 +102,7 @@ function Costs({ sheet }: { readonly sheet: ClusterSheet }) {
                     {figure === undefined ? (
                       <span className="quiet">none</span>
                     ) : (
-                      <FigureButton figure={figure}>{sayMoney(figure.value)}</FigureButton>
+                      <FigureButton figure={figure}>{formatMoney(figure.value)}</FigureButton>
                     )}
                   </td>
                 ))

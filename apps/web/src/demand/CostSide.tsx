@@ -1,5 +1,5 @@
-import { sayNumber } from '@wide-lattice/core/working';
-import { sayMoney } from '@wide-lattice/core/money';
+import { formatNumber } from '@wide-lattice/core/working';
+import { formatMoney } from '@wide-lattice/core/money';
 import type { CostTime } from '@wide-lattice/core/money';
 import { Link } from 'react-router';
 import { usePlan } from '../plan/PlanContext';
@@ -16,7 +16,7 @@ const times: readonly { readonly id: CostTime; readonly label: string }[] = [
 ];
 
 /** A total that leaves something out never looks whole. */
-function sayTotal(total: string, lines: number, missing: number): string {
+function formatTotal(total: string, lines: number, missing: number): string {
   if (lines === 0) return 'Cost not known';
   return missing === 0 ? `${total} per month` : `${total} per month, and what is not known`;
 }
@@ -32,7 +32,7 @@ export function CostSide() {
   return (
     <>
       <Part
-        title={sayTotal(sayMoney(costs.total, currency), costs.count, costs.missingCount)}
+        title={formatTotal(formatMoney(costs.total, currency), costs.count, costs.missingCount)}
         aside={<Times time={time} onChoose={(id) => set({ time: id })} />}
       >
         <Bars items={costs.items} />
@@ -86,7 +86,7 @@ function Bars({ items }: Pick<CostSheet, 'items'>) {
           <span className="bg-base-200 h-2.5">
             <span className="bg-primary block h-full" style={{ width: `${(100 * amount) / most}%` }} />
           </span>
-          <span className="text-right font-mono text-[0.92rem]">{sayMoney(amount)}</span>
+          <span className="text-right font-mono text-[0.92rem]">{formatMoney(amount)}</span>
         </li>
       ))}
     </ul>
@@ -101,7 +101,7 @@ interface LinesProps {
 
 function Lines({ rows, count, planId }: LinesProps) {
   return (
-    <Part title={`Lines: ${sayNumber(count)}`}>
+    <Part title={`Lines: ${formatNumber(count)}`}>
       <table className="w-full" aria-label="Cost lines">
         <TableHead labels={['Cluster', 'Item', 'Quantity', 'Per month']} rightFrom={2} />
         <tbody>
@@ -113,13 +113,13 @@ function Lines({ rows, count, planId }: LinesProps) {
               <td>{item}</td>
               <td className="text-right whitespace-nowrap">{quantity}</td>
               <td className="pl-2 text-right font-mono text-[0.92rem]">
-                <FigureButton figure={monthly}>{sayMoney(monthly.value)}</FigureButton>
+                <FigureButton figure={monthly}>{formatMoney(monthly.value)}</FigureButton>
               </td>
             </tr>
           ))}
         </tbody>
       </table>
-      {rows.length < count && <p className="quiet mt-1">and {sayNumber(count - rows.length)} smaller ones.</p>}
+      {rows.length < count && <p className="quiet mt-1">and {formatNumber(count - rows.length)} smaller ones.</p>}
     </Part>
   );
 }
@@ -132,7 +132,7 @@ interface MissingProps {
 
 function Missing({ missing, count, planId }: MissingProps) {
   return (
-    <Part title={`Cannot be computed: ${sayNumber(count)}`}>
+    <Part title={`Cannot be computed: ${formatNumber(count)}`}>
       <ul>
         {missing.map(({ id, clusterId, cluster, item, cannot }) => (
           <li key={id} className="rule-b py-0.5">
@@ -141,7 +141,7 @@ function Missing({ missing, count, planId }: MissingProps) {
           </li>
         ))}
       </ul>
-      {missing.length < count && <p className="quiet mt-1">and {sayNumber(count - missing.length)} more.</p>}
+      {missing.length < count && <p className="quiet mt-1">and {formatNumber(count - missing.length)} more.</p>}
     </Part>
   );
 }

@@ -1,4 +1,4 @@
-import { sayCount } from '@wide-lattice/core/working';
+import { formatCount } from '@wide-lattice/core/working';
 import { Rocket } from 'lucide-react';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
@@ -171,19 +171,19 @@ function NextSteps() {
         {step(
           plan.sites.length > 0,
           'Sites and provider profiles',
-          `${sayCount(plan.profiles.length, 'profile')}, ${sayCount(plan.sites.length, 'site')}; quick start and import create them too.`,
+          `${formatCount(plan.profiles.length, 'profile')}, ${formatCount(plan.sites.length, 'site')}; quick start and import create them too.`,
           'ground?show=sites',
         )}
         {step(
           plan.pools.length > 0,
           'Address pools',
-          `${sayCount(plan.pools.length, 'pool')}: the space that ranges are taken from.`,
+          `${formatCount(plan.pools.length, 'pool')}: the space that ranges are taken from.`,
           'ranges',
         )}
         {step(
           plan.inUse.length > 0,
           'Ranges in use elsewhere',
-          `${sayCount(plan.inUse.length, 'range')}; optional, and what saves the most trouble later.`,
+          `${formatCount(plan.inUse.length, 'range')}; optional, and what saves the most trouble later.`,
           'ground?show=inUse',
         )}
         {step(plan.clusters.length > 0, 'Clusters', 'Start quickly, add one, or import a list on the left.', 'demand')}

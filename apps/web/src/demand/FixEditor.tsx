@@ -5,12 +5,12 @@ import {
   fieldRules,
   readFieldChecked,
   readFieldValue,
-  sayField,
+  formatField,
   templateFields,
   writeField,
   writeFieldValue,
 } from '@wide-lattice/core/plan';
-import { sayProblem } from '@wide-lattice/core/result';
+import { formatProblem } from '@wide-lattice/core/result';
 import type { Cluster, FieldValue, Template, TemplateField } from '@wide-lattice/core/plan';
 import { Plus, X } from 'lucide-react';
 import { useId, useState } from 'react';
@@ -58,7 +58,7 @@ export function FixEditor({ template, fixes, onFixes }: FixEditorProps) {
             .filter(([field]) => !own.has(field as TemplateField))
             .map(
               ([field, value]) =>
-                `${fieldRules.clusters[field].label} ${sayField(plan, fieldRules.clusters[field], value as FieldValue)}`,
+                `${fieldRules.clusters[field].label} ${formatField(plan, fieldRules.clusters[field], value as FieldValue)}`,
             )
             .join(', ')}
           .
@@ -142,7 +142,7 @@ function FixField({ field, value, onValue, onFree }: FixFieldProps) {
           ))}
         </select>
       )}
-      {problem !== undefined && <p className="text-error text-xs">{sayProblem(problem)}</p>}
+      {problem !== undefined && <p className="text-error text-xs">{formatProblem(problem)}</p>}
     </div>
   );
 }

@@ -1,4 +1,4 @@
-import { sayNumber } from '@wide-lattice/core/working';
+import { formatNumber } from '@wide-lattice/core/working';
 import { useSlice } from '../plan/useSlice';
 import { PurposeTag } from '../shared/Marks';
 
@@ -44,7 +44,7 @@ export function Inverse({ clusterId }: { readonly clusterId: string }) {
                   {podsPerNode} pods per node
                 </td>
                 <td className="font-mono">/{podRangeLength}</td>
-                <td className="text-right">frees {sayNumber(freed)}</td>
+                <td className="text-right">frees {formatNumber(freed)}</td>
               </tr>
             ))}
           </tbody>

@@ -1,10 +1,10 @@
-import { sayNumber } from '@wide-lattice/core/working';
+import { formatNumber } from '@wide-lattice/core/working';
 import type { Raise } from '@wide-lattice/core/sizing';
-import { sayMoney } from '@wide-lattice/core/money';
+import { formatMoney } from '@wide-lattice/core/money';
 import { mostNodes } from '@wide-lattice/core/sizing';
 import { Fragment, useState } from 'react';
 import { FigureButton } from '../shared/FigureButton';
-import { sayMonth } from '../shared/sayMonth';
+import { formatMonth } from '../shared/formatMonth';
 import type { ClusterSheet } from '../worker/slices/clusterSheet';
 import { TableHead } from '../shared/TableHead';
 
@@ -44,16 +44,20 @@ export function LimitList({ sheet }: { readonly sheet: ClusterSheet }) {
                     <Bar sheet={sheet} nodes={nodes.value} isOver={isOver} />
                   </td>
                   <td className={`text-right ${isOver ? 'text-error font-semibold' : ''}`}>
-                    <FigureButton figure={nodes}>{sayNumber(nodes.value)}</FigureButton>
+                    <FigureButton figure={nodes}>{formatNumber(nodes.value)}</FigureButton>
                   </td>
                   <td className={`text-right ${isOver ? 'text-error font-semibold' : ''}`}>
-                    <FigureButton figure={month}>{sayMonth(month.value)}</FigureButton>
+                    <FigureButton figure={month}>{formatMonth(month.value)}</FigureButton>
                   </td>
                 </tr>
                 {cheapest !== undefined && nodes.value < FAR * most && (
                   <tr>
-                    <td colSpan={4} className="quiet pb-1 text-xs" title={raises.slice(1).map(sayRaise).join(' Or: ')}>
-                      Cheapest: {sayRaise(cheapest)}
+                    <td
+                      colSpan={4}
+                      className="quiet pb-1 text-xs"
+                      title={raises.slice(1).map(formatRaise).join(' Or: ')}
+                    >
+                      Cheapest: {formatRaise(cheapest)}
                     </td>
                   </tr>
                 )}
@@ -99,10 +103,10 @@ function Bar({
 }
 
 /** A way to raise a limit in a sentence, with what it costs. */
-function sayRaise({ words, addresses, monthly, isRebuild }: Raise): string {
+function formatRaise({ words, addresses, monthly, isRebuild }: Raise): string {
   const costs = [
-    ...(addresses > 0 ? [`${sayNumber(addresses)} addresses`] : []),
-    ...(monthly === null ? ['price not known'] : monthly === 0 ? [] : [`${sayMoney(monthly)} per month`]),
+    ...(addresses > 0 ? [`${formatNumber(addresses)} addresses`] : []),
+    ...(monthly === null ? ['price not known'] : monthly === 0 ? [] : [`${formatMoney(monthly)} per month`]),
     ...(isRebuild ? ['a rebuild'] : []),
   ];
   return costs.length === 0 ? words : `${words} Costs ${costs.join(', ')}.`;

@@ -1,8 +1,8 @@
-import { sayNumber } from '@wide-lattice/core/working';
+import { formatNumber } from '@wide-lattice/core/working';
 import { mostNodes } from '@wide-lattice/core/sizing';
 import { Chart, LineController, LineElement, LinearScale, PointElement, Tooltip } from 'chart.js';
 import { useEffect, useRef } from 'react';
-import { sayMonth } from '../shared/sayMonth';
+import { formatMonth } from '../shared/formatMonth';
 import type { ClusterSheet } from '../worker/slices/clusterSheet';
 
 Chart.register(LineController, LineElement, LinearScale, PointElement, Tooltip);
@@ -23,7 +23,7 @@ export function LimitsChart({ sheet }: { readonly sheet: ClusterSheet }) {
   const words =
     first === undefined
       ? 'Nothing limits growth yet.'
-      : `${first.name} runs out first, ${sayMonth(first.month.value)}: ${sayNumber(first.nodes.value)} nodes.`;
+      : `${first.name} runs out first, ${formatMonth(first.month.value)}: ${formatNumber(first.nodes.value)} nodes.`;
   useEffect(() => {
     const element = canvas.current;
     if (element === null) return undefined;

@@ -1,4 +1,4 @@
-import { sayNumber } from '@wide-lattice/core/working';
+import { formatNumber } from '@wide-lattice/core/working';
 import { MAX_COPIES } from '@wide-lattice/core/allocation';
 import { useSlice } from '../plan/useSlice';
 
@@ -7,10 +7,10 @@ export function MoreLikeThis({ clusterId }: { readonly clusterId: string }) {
   const more = useSlice('howManyMore', clusterId);
   if (more === undefined) return null;
   if (more.stoppedBy === undefined)
-    return <p>At least {sayNumber(MAX_COPIES)} more like this one fit in what is left.</p>;
+    return <p>At least {formatNumber(MAX_COPIES)} more like this one fit in what is left.</p>;
   return (
     <p>
-      <strong>{sayNumber(more.count)}</strong> more like this one fit in what is left; the next would lack{' '}
+      <strong>{formatNumber(more.count)}</strong> more like this one fit in what is left; the next would lack{' '}
       {more.stoppedBy}.
     </p>
   );

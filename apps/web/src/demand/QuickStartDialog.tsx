@@ -1,4 +1,4 @@
-import { sayNumber } from '@wide-lattice/core/working';
+import { formatNumber } from '@wide-lattice/core/working';
 import { sizePlans, workloads } from '@wide-lattice/core/allocation';
 import type { QuickStartRequest, Workload } from '@wide-lattice/core/allocation';
 import type { Cluster } from '@wide-lattice/core/plan';
@@ -131,7 +131,7 @@ export function QuickStartDialog({ onClose, onMade }: QuickStartDialogProps) {
           label="Size"
           value={size}
           onChoose={(value) => setSize(value as Size)}
-          options={sizes.map((value) => ({ value, label: sayShortSize(value) }))}
+          options={sizes.map((value) => ({ value, label: formatShortSize(value) }))}
         />
         <Choice
           label="Purpose"
@@ -245,7 +245,7 @@ function OwnCount({ count, text, problem, onText }: OwnCountProps) {
   );
 }
 
-function sayShortSize(size: Size): string {
+function formatShortSize(size: Size): string {
   if (size === 'own') return 'own: say the counts';
   const { zones, controlNodes, workersNow, workersHorizon } = sizePlans[size];
   return `${size}: ${controlNodes} control, ${workersNow} to ${workersHorizon} workers, ${zones} ${zones === 1 ? 'zone' : 'zones'}`;
@@ -272,7 +272,7 @@ function problemsOf(texts: Readonly<Record<Count, string>>): Partial<Record<Coun
     const isGood = texts[count].trim() !== '' && Number.isInteger(value) && value >= min && value <= max;
     return isGood
       ? []
-      : [[count, `${label}: write a whole number from ${sayNumber(min)} to ${sayNumber(max)}.`] as const];
+      : [[count, `${label}: write a whole number from ${formatNumber(min)} to ${formatNumber(max)}.`] as const];
   });
   return Object.fromEntries(wrong);
 }

@@ -1,7 +1,7 @@
 import { FigureButton } from '../shared/FigureButton';
 import { PurposeTag, VerdictMark } from '../shared/Marks';
 import type { ClusterSheet } from '../worker/slices/clusterSheet';
-import { placeKey, sayPlace } from './clusterDraft';
+import { placeKey, formatPlace } from './clusterDraft';
 import type { Draft, Place } from './clusterDraft';
 
 interface RangeTableProps {
@@ -59,7 +59,7 @@ function RangeRow({ need, held, draft, problems, onRange }: RangeRowProps) {
       <td className="py-0.5">
         <input
           className={`input input-xs w-full font-mono ${problem === undefined ? '' : 'input-error'}`}
-          aria-label={sayPlace(need)}
+          aria-label={formatPlace(need)}
           aria-invalid={problem !== undefined}
           placeholder={need.isOffered ? 'a further subnet, if those cannot grow' : 'none yet: type one, or propose'}
           autoComplete="off"

@@ -1,4 +1,4 @@
-import { sayCount } from '@wide-lattice/core/working';
+import { formatCount } from '@wide-lattice/core/working';
 import { controlPlaneReservation } from '@wide-lattice/core/allocation';
 import type { ReservationPlace } from '@wide-lattice/core/allocation';
 import { addOperation, newId } from '@wide-lattice/core/plan';
@@ -76,7 +76,7 @@ function Reserve({ cluster }: Pick<Shown, 'cluster'>) {
   const keep = async () => {
     if (place === undefined || !place.ok) return;
     const kept = { id: newId(), name: name.trim(), clusterId: cluster.id, first: place.first, count, note: '' };
-    const problem = await commit(`Keep ${sayCount(count, 'address', 'addresses')} for ${kept.name}`, [
+    const problem = await commit(`Keep ${formatCount(count, 'address', 'addresses')} for ${kept.name}`, [
       addOperation('reservations', kept),
     ]);
     if (problem === '') setName('');

@@ -1,4 +1,4 @@
-import { sayCount, sayNumber } from '@wide-lattice/core/working';
+import { formatCount, formatNumber } from '@wide-lattice/core/working';
 import { MAX_STAMPED, readStampList } from '@wide-lattice/core/templates';
 import type { Site, Template } from '@wide-lattice/core/plan';
 import type { Stamp } from '@wide-lattice/core/templates';
@@ -100,7 +100,7 @@ function SiteList({ text, without, onType }: SiteListProps) {
       />
       <p className="quiet text-xs">
         After commas or tabs, a name for the cluster, its nodes now and at the horizon; without them the template says
-        so. At most {sayNumber(MAX_STAMPED)} lines.
+        so. At most {formatNumber(MAX_STAMPED)} lines.
       </p>
       {without.length > 0 && (
         <button
@@ -132,7 +132,7 @@ function Made({ stamp }: { readonly stamp: Stamp }) {
         </section>
       )}
       <h3 className="font-semibold">
-        {sayCount(clusters.length, 'cluster')}, {sayCount(proposal.ranges.length, 'range')}
+        {formatCount(clusters.length, 'cluster')}, {formatCount(proposal.ranges.length, 'range')}
       </h3>
       <table className="w-full" aria-label="Clusters that would be made">
         <tbody>
@@ -158,7 +158,7 @@ function Made({ stamp }: { readonly stamp: Stamp }) {
       <More all={clusters.length} shown={SHOWN} />
       {proposal.refusals.length > 0 && (
         <section aria-label="No place found" className="mt-3">
-          <h3 className="text-error font-semibold">No place for {sayCount(proposal.refusals.length, 'range')}</h3>
+          <h3 className="text-error font-semibold">No place for {formatCount(proposal.refusals.length, 'range')}</h3>
           <ul>
             {proposal.refusals.slice(0, SHOWN).map((refusal, i) => (
               <li key={i}>

@@ -1,4 +1,4 @@
-import { sayNumber } from '@wide-lattice/core/working';
+import { formatNumber } from '@wide-lattice/core/working';
 import { FigureButton } from '../shared/FigureButton';
 import { Part } from '../shared/Halves';
 import type { ClusterSheet } from '../worker/slices/clusterSheet';
@@ -33,7 +33,7 @@ export function SubnetParts({ sheet }: { readonly sheet: ClusterSheet }) {
                   className="text-right font-mono text-[0.92rem]"
                   title={subnet.parts.find((part) => part.name === name)?.how}
                 >
-                  {sayNumber(find(subnet, name))}
+                  {formatNumber(find(subnet, name))}
                 </td>
               ))}
             </tr>
@@ -54,7 +54,7 @@ export function SubnetParts({ sheet }: { readonly sheet: ClusterSheet }) {
             </th>
             {sheet.subnets.map(({ zone, length, addresses, reserved }) => (
               <td key={zone} className="text-right font-mono text-[0.92rem]">
-                {sayNumber(addresses + reserved)}, <FigureButton figure={length}>/{length.value}</FigureButton>
+                {formatNumber(addresses + reserved)}, <FigureButton figure={length}>/{length.value}</FigureButton>
               </td>
             ))}
           </tr>

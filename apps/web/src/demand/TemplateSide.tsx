@@ -1,5 +1,5 @@
-import { sayCount } from '@wide-lattice/core/working';
-import { byId, rulesOf, sayField, setOperation } from '@wide-lattice/core/plan';
+import { formatCount } from '@wide-lattice/core/working';
+import { byId, rulesOf, formatField, setOperation } from '@wide-lattice/core/plan';
 import type { Cluster, FieldRule, FieldValue, Template } from '@wide-lattice/core/plan';
 import type { TemplateEffect, TemplateState } from '@wide-lattice/core/templates';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
@@ -48,7 +48,7 @@ function Chosen({ template }: { readonly template: Template }) {
   const store = async () => {
     const own = changed === undefined ? [] : [setOperation('templates', template.id, { sets: changed.fixes })];
     const theirs = differing.filter(({ clusterId }) => taken.has(clusterId)).flatMap(({ operations }) => operations);
-    const label = `${template.name}: ${own.length > 0 ? 'changed, ' : ''}applied to ${sayCount(theirs.length, 'cluster')}`;
+    const label = `${template.name}: ${own.length > 0 ? 'changed, ' : ''}applied to ${formatCount(theirs.length, 'cluster')}`;
     const problem = await commit(label, [...own, ...theirs], began);
     if (problem === '') edit(undefined);
     else setRefused(problem);
@@ -146,7 +146,7 @@ function EffectRow(props: {
   const { plan } = usePlan();
   const { clusterName, gaps } = props.effect;
   const say = (field: keyof Cluster, value: unknown) =>
-    sayField(plan, rulesOf('clusters')[field] as FieldRule, value as FieldValue) || 'none';
+    formatField(plan, rulesOf('clusters')[field] as FieldRule, value as FieldValue) || 'none';
   return (
     <li className="rule-b">
       <label className="flex items-start gap-2 py-0.5">

@@ -1,6 +1,6 @@
 import { follow, holdTogether, nodesServed, perNodePrefix, podSizeBounds } from '@wide-lattice/core/sizing';
 import type { PodSizes, PodSizesContext } from '@wide-lattice/core/sizing';
-import { sayNumber } from '@wide-lattice/core/working';
+import { formatNumber } from '@wide-lattice/core/working';
 import { Pin, PinOff } from 'lucide-react';
 import { useId, useState } from 'react';
 import { Part } from '../shared/Halves';
@@ -77,17 +77,17 @@ export function TwoWay({ start, context, onTake }: TwoWayProps) {
         ))}
       </div>
       <p className={`mt-1 ${refused === undefined && isHolding ? 'quiet' : 'text-error'}`} aria-live="polite">
-        {refused?.words ?? sayServed(sizes, isHolding)}
+        {refused?.words ?? formatServed(sizes, isHolding)}
       </p>
     </Part>
   );
 }
 
-function sayServed({ podRangeLength, podsPerNode, perNodeLength }: PodSizes, isHolding: boolean): string {
+function formatServed({ podRangeLength, podsPerNode, perNodeLength }: PodSizes, isHolding: boolean): string {
   const served = nodesServed(podRangeLength, perNodePrefix(4, podsPerNode, perNodeLength)).value;
   return [
     ...(isHolding ? [] : ['These sizes do not fit together; move one, and the others follow.']),
-    `The range holds ${sayNumber(served)} node prefixes of ${sayNumber(2 ** (32 - perNodeLength))} addresses; surge and control nodes take theirs.`,
+    `The range holds ${formatNumber(served)} node prefixes of ${formatNumber(2 ** (32 - perNodeLength))} addresses; surge and control nodes take theirs.`,
   ].join(' ');
 }
 

@@ -3,7 +3,7 @@ import { evaluate } from '@wide-lattice/core/evaluation';
 import { applyOperations, newId } from '@wide-lattice/core/plan';
 import type { Cluster } from '@wide-lattice/core/plan';
 import { clusterSheet } from '../worker/slices/clusterSheet';
-import { isDraft, noDraft, placeKey, readDraft, sayDraft, sayPlace, withField, withRange } from './clusterDraft';
+import { isDraft, noDraft, placeKey, readDraft, formatDraft, formatPlace, withField, withRange } from './clusterDraft';
 import type { Draft, Place } from './clusterDraft';
 
 const plan = demoPlan();
@@ -21,7 +21,7 @@ test('what is typed is a draft until it is back at what is stored', () => {
     false,
   ]);
   const ranged = withRange(typed, pod, '10.0.0.0/16', '');
-  expect(sayDraft(ranged)).toBe('Nodes now, pod range');
+  expect(formatDraft(ranged)).toBe('Nodes now, pod range');
   expect(withRange(ranged, pod, '', '')).toEqual(typed);
 });
 
@@ -58,7 +58,7 @@ test('a zone with a space in its name keeps its range, and another family is ref
   const { operations } = read(withRange(noDraft, place, '10.99.0.0/24', ''));
   expect(operations).toMatchObject([{ op: 'add', entity: { purpose: 'node', zone: 'zone a' } }]);
   expect(applyOperations(plan, operations)).toMatchObject({ ok: true });
-  expect(sayPlace(place)).toBe('node range zone a IPv4');
+  expect(formatPlace(place)).toBe('node range zone a IPv4');
   expect(read(withRange(noDraft, place, 'fd00::/64', '')).problems.get(placeKey(place))).toContain(
     'an IPv4 range is needed here',
   );

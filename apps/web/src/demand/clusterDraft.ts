@@ -1,6 +1,6 @@
 import { formatPrefix, parsePrefix } from '@wide-lattice/core/address';
 import { addOperation, readFieldChecked, rulesOf, setOperation } from '@wide-lattice/core/plan';
-import { sayProblem } from '@wide-lattice/core/result';
+import { formatProblem } from '@wide-lattice/core/result';
 import type { Cluster, FieldRule, Operation, Plan } from '@wide-lattice/core/plan';
 import type { NeedRow } from '../worker/slices/clusterSheet';
 
@@ -21,7 +21,7 @@ export function placeKey({ purpose, zone, family, turn }: Place): string {
 }
 
 /** How a place is called in a sentence: "node range a IPv4", "node range a IPv4, turn 2". */
-export function sayPlace({ purpose, zone, family, turn }: Place): string {
+export function formatPlace({ purpose, zone, family, turn }: Place): string {
   const words = [purpose, 'range', zone, family].filter((word) => word !== '').join(' ');
   return turn === 1 ? words : `${words}, turn ${turn}`;
 }
@@ -45,7 +45,7 @@ export function withRange(draft: Draft, place: Place, text: string, stored: stri
 }
 
 /** What a draft changes, in a few words for the history. */
-export function sayDraft({ fields, ranges }: Draft): string {
+export function formatDraft({ fields, ranges }: Draft): string {
   const rules = rulesOf('clusters');
   return [
     ...Object.keys(fields).map((field) => rules[field]?.label ?? field),
@@ -73,7 +73,7 @@ export function readDraft(options: {
   for (const [field, text] of Object.entries(draft.fields)) {
     const read = readFieldChecked(plan, rulesOf('clusters')[field] as FieldRule, text);
     if (read.ok) good[field] = read.value;
-    else problems.set(field, sayProblem(read.problem));
+    else problems.set(field, formatProblem(read.problem));
   }
   const operations: Operation[] = Object.keys(good).length === 0 ? [] : [setOperation('clusters', cluster.id, good)];
   const held = new Map(stored.map((need) => [placeKey(need), need.allocation]));
@@ -94,7 +94,7 @@ function readRange(
   if (text.trim() === '')
     return allocation === undefined ? 'Type a prefix.' : { op: 'remove', kind: 'allocations', id: allocation.id };
   const parsed = parsePrefix(text);
-  if (!parsed.ok) return sayProblem(parsed.problem);
+  if (!parsed.ok) return formatProblem(parsed.problem);
   const typed = `IPv${parsed.value.family}`;
   if (typed !== family) return `This is ${typed}; an ${family} range is needed here.`;
   const prefix = formatPrefix(parsed.value);

@@ -1,4 +1,4 @@
-import { sayNames } from '@wide-lattice/core/working';
+import { formatNames } from '@wide-lattice/core/working';
 import { certificateEnd, daysBetween, renewalOf, usesOf } from '@wide-lattice/core/naming';
 import { kindRules } from '@wide-lattice/core/plan';
 import { useState } from 'react';
@@ -54,7 +54,7 @@ export function CertificateStrip() {
               </span>
               {users.length > 0 && (
                 <p className="quiet text-xs">
-                  On {end} {sayNames(users)} {users.length === 1 ? 'is' : 'are'} refused by clients
+                  On {end} {formatNames(users)} {users.length === 1 ? 'is' : 'are'} refused by clients
                   {certificate.renewsItself ? ', unless it renews itself before.' : ': somebody has to renew it.'}
                 </p>
               )}

@@ -9,7 +9,7 @@ import { LineChart } from '../shared/LineChart';
 import { TableHead } from '../shared/TableHead';
 import { useSearchState } from '../shared/useSearchState';
 import type { ShownCutOver } from '../worker/slices/dnsSlices';
-import { sayTime } from './sayTime';
+import { formatTime } from './formatTime';
 
 const colours = ['--color-error', '--color-warning', '--color-primary', '--color-info', '--color-success'] as const;
 const dashes = [[], [6, 3], [2, 2], [8, 3, 2, 3], [1, 3]] as const;
@@ -92,8 +92,8 @@ function Outcome({ found, aim }: { readonly found: ShownCutOver; readonly aim: n
       <section aria-label="Verdict" className="rule-b px-4 py-3">
         <p className="text-[15px]">
           {done <= aim
-            ? `All who follow the records have left after ${sayTime(done)}, within the aim.`
-            : `After the change some still go to the old address for ${sayTime(done)}: the aim of ${sayTime(aim)} is missed.`}
+            ? `All who follow the records have left after ${formatTime(done)}, within the aim.`
+            : `After the change some still go to the old address for ${formatTime(done)}: the aim of ${formatTime(aim)} is missed.`}
         </p>
       </section>
       <Part
@@ -116,7 +116,7 @@ function Outcome({ found, aim }: { readonly found: ShownCutOver; readonly aim: n
           last={last}
           most={100}
           legend="bottom"
-          sayTime={sayTime}
+          formatTime={formatTime}
         />
         <Clients clients={clients} />
       </Part>
@@ -128,12 +128,12 @@ function Outcome({ found, aim }: { readonly found: ShownCutOver; readonly aim: n
 function Steps({ steps }: Pick<ShownCutOver, 'steps'>) {
   return (
     <ol className="grid grid-cols-[auto_minmax(0,1fr)] gap-x-3 gap-y-1">
-      {steps.map(({ at, say }) => (
-        <li key={`${at} ${say}`} className="contents">
+      {steps.map(({ at, description }) => (
+        <li key={`${at} ${description}`} className="contents">
           <span className="quiet text-right whitespace-nowrap">
-            {at === 0 ? 'at the change' : at < 0 ? `${sayTime(-at)} before` : `${sayTime(at)} after`}
+            {at === 0 ? 'at the change' : at < 0 ? `${formatTime(-at)} before` : `${formatTime(at)} after`}
           </span>
-          <span>{say}</span>
+          <span>{description}</span>
         </li>
       ))}
     </ol>
@@ -150,8 +150,8 @@ function Clients({ clients }: Pick<ShownCutOver, 'clients'>) {
             <th scope="row" className="py-0.5 pr-2 text-left font-normal">
               {who}
             </th>
-            <td className="text-right whitespace-nowrap">{sayTime(ttl)}</td>
-            <td className="pl-3 text-right whitespace-nowrap">{sayTime(until)}</td>
+            <td className="text-right whitespace-nowrap">{formatTime(ttl)}</td>
+            <td className="pl-3 text-right whitespace-nowrap">{formatTime(until)}</td>
           </tr>
         ))}
       </tbody>
@@ -174,7 +174,7 @@ function Moving({ moving }: Pick<ShownCutOver, 'moving'>) {
               </th>
               <td className="pr-2">{zoneName}</td>
               <td>{type}</td>
-              <td className="text-right whitespace-nowrap">{sayTime(ttl)}</td>
+              <td className="text-right whitespace-nowrap">{formatTime(ttl)}</td>
             </tr>
           ))}
         </tbody>

@@ -1,4 +1,4 @@
-import { sayNumber } from '@wide-lattice/core/working';
+import { formatNumber } from '@wide-lattice/core/working';
 import { useSlice } from '../plan/useSlice';
 import { DomainName } from '../shared/DomainName';
 import { Part } from '../shared/Halves';
@@ -30,7 +30,7 @@ export function KeptPart() {
                 <td className="pr-2 font-mono text-[13px] break-all">{value}</td>
                 <td className="pr-2">{zone}</td>
                 <td className="pr-2">{recordController}</td>
-                <td className="text-right whitespace-nowrap">{sayNumber(ttl)} s</td>
+                <td className="text-right whitespace-nowrap">{formatNumber(ttl)} s</td>
               </tr>
             ))}
           </tbody>

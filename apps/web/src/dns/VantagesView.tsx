@@ -1,4 +1,4 @@
-import { sayCount, sayNames, sayNumber } from '@wide-lattice/core/working';
+import { formatCount, formatNames, formatNumber } from '@wide-lattice/core/working';
 import type { Plan } from '@wide-lattice/core/plan';
 import { useDeferredValue, useState } from 'react';
 import { usePlan } from '../plan/PlanContext';
@@ -7,7 +7,7 @@ import { DomainName } from '../shared/DomainName';
 import { Computing, Empty } from '../shared/Halves';
 import { useSearchState } from '../shared/useSearchState';
 import type { ShownNameRow, ShownVantages } from '../worker/slices/dnsSlices';
-import { sayTime } from './sayTime';
+import { formatTime } from './formatTime';
 
 const MAX_ROWS = 300;
 
@@ -63,7 +63,7 @@ function NamesBar({ shown, all, typed, onType }: NamesBarProps) {
   return (
     <div className="rule-b flex flex-wrap items-center gap-2 px-4 py-1.5">
       <span className="quiet">
-        {sayNumber(shown)} of {sayCount(all, 'name')}
+        {formatNumber(shown)} of {formatCount(all, 'name')}
       </span>
       <select
         className="select select-sm ml-auto w-40"
@@ -122,7 +122,7 @@ function Grid({
                   name={row.name}
                   answer={answer}
                   label={vantage.label}
-                  isOdd={row.differs && answer.said !== row.answers[0]?.said}
+                  isOdd={row.differs && answer.text !== row.answers[0]?.text}
                   onAsk={() =>
                     set({
                       side: 'question',
@@ -156,7 +156,7 @@ function GridHead({ vantages }: Pick<ShownVantages, 'vantages'>) {
             title={[label, ...alike].join(', ')}
           >
             {label}
-            {alike.length > 0 && <div className="quiet text-xs leading-tight font-normal">{sayNames(alike)}</div>}
+            {alike.length > 0 && <div className="quiet text-xs leading-tight font-normal">{formatNames(alike)}</div>}
           </th>
         ))}
       </tr>
@@ -166,7 +166,7 @@ function GridHead({ vantages }: Pick<ShownVantages, 'vantages'>) {
 
 function AnswerCell({
   name,
-  answer: { said, ttl, isAnswer },
+  answer: { text, ttl, isAnswer },
   label,
   isOdd,
   onAsk,
@@ -183,10 +183,10 @@ function AnswerCell({
       <button
         type="button"
         className={`w-full px-1 py-1 text-left text-xs hover:underline ${isAnswer ? 'font-mono' : 'quiet'} ${isOdd ? 'bg-base-200' : ''}`}
-        title={`${name} from ${label}: ${said}${ttl > 0 ? ` for ${sayTime(ttl)}` : ''}. Ask the question.`}
+        title={`${name} from ${label}: ${text}${ttl > 0 ? ` for ${formatTime(ttl)}` : ''}. Ask the question.`}
         onClick={onAsk}
       >
-        {said}
+        {text}
       </button>
     </td>
   );

@@ -1,4 +1,4 @@
-import { sayNumber } from '@wide-lattice/core/working';
+import { formatNumber } from '@wide-lattice/core/working';
 import { setOperation } from '@wide-lattice/core/plan';
 import { apexOf } from '@wide-lattice/core/zones';
 import { lazy, Suspense, useDeferredValue, useState } from 'react';
@@ -159,7 +159,7 @@ function Outcome({ read, isFresh, zoneName }: OutcomeProps) {
         <p className="quiet mb-2">While a line cannot be read, no record of the zone counts as gone.</p>
       )}
       <Removals of={removals} isOn={isRemoving} onTick={setRemoving}>
-        The zone has {sayNumber(removed)} {removed === 1 ? 'record' : 'records'} that the file does not have.
+        The zone has {formatNumber(removed)} {removed === 1 ? 'record' : 'records'} that the file does not have.
       </Removals>
       <OperationList operations={operations} />
     </Part>

@@ -12,7 +12,7 @@ import { ExpectationSheet } from './ExpectationSheet';
 import { MatrixView } from './MatrixView';
 import { ProposeEgress } from './ProposeEgress';
 import { QuestionView } from '../question/QuestionView';
-import { RestingPart } from './RestingPart';
+import { DependentsPart } from './DependentsPart';
 import { RouteTableRows } from './RouteTableRows';
 import { WaysOutView } from './WaysOutView';
 
@@ -75,7 +75,7 @@ function EgressSheet({ kind }: { readonly kind: Kind }) {
           <EntitySheet key={kind} kind={kind} head={null} selectedId={row} onSelect={(id) => set({ row: id })} />
         </div>
         {entity !== undefined && !isAsked.has(kind) && (
-          <RestingPart id={entity.id} name={kindRules(kind).label(entity, plan)} />
+          <DependentsPart id={entity.id} name={kindRules(kind).label(entity, plan)} />
         )}
       </>
     );

@@ -1,4 +1,4 @@
-import { sayNumber } from '@wide-lattice/core/working';
+import { formatNumber } from '@wide-lattice/core/working';
 import type { MatrixCell } from '@wide-lattice/core/reach';
 import { USUAL_BYTES } from '@wide-lattice/core/plan';
 import { useMemo, useState } from 'react';
@@ -57,7 +57,7 @@ export function MatrixView() {
     <div className="flex min-h-0 flex-1 flex-col">
       <div className="rule-b flex items-center gap-3 px-4 py-1.5">
         <span className="quiet">
-          {sayNumber(wanted.length)} of {sayNumber(all)} clusters
+          {formatNumber(wanted.length)} of {formatNumber(all)} clusters
         </span>
         {isRunning && (
           <>

@@ -1,4 +1,4 @@
-import { sayNumber } from '@wide-lattice/core/working';
+import { formatNumber } from '@wide-lattice/core/working';
 import type { EgressProposal, HubRequest } from '@wide-lattice/core/egress';
 import { byId } from '@wide-lattice/core/plan';
 import type { Network, Plan } from '@wide-lattice/core/plan';
@@ -36,7 +36,7 @@ export function ProposeEgress() {
             onTick={(isOn) => setFiltered(isOn ? bare.map(({ id }) => id) : none)}
             className="mb-2"
           >
-            Also propose a filter for each of the {sayNumber(bare.length)} clusters whose nodes have none
+            Also propose a filter for each of the {formatNumber(bare.length)} clusters whose nodes have none
           </Tick>
         )}
         {proposal !== undefined && (

@@ -1,4 +1,4 @@
-import { sayNumber } from '@wide-lattice/core/working';
+import { formatNumber } from '@wide-lattice/core/working';
 import { Link } from 'react-router';
 import { useSlice } from '../plan/useSlice';
 import { usePlanPath } from '../plan/usePlanPath';
@@ -21,8 +21,8 @@ export function RouteTableRows({ tableId }: { readonly tableId: string }) {
       title={`Rows of ${name}`}
       aside={
         <span className={most !== undefined && count > most ? 'text-error font-semibold' : 'quiet'}>
-          {sayNumber(count)}
-          {most === undefined ? '' : ` of ${sayNumber(most)} routes`}
+          {formatNumber(count)}
+          {most === undefined ? '' : ` of ${formatNumber(most)} routes`}
         </span>
       }
     >

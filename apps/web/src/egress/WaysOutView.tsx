@@ -37,7 +37,7 @@ export function WaysOutView() {
       <p className="quiet mb-2">
         {marked === undefined
           ? 'A node of each network is followed to what its clusters need; a band opens its question.'
-          : sayTaken(ways, marked)}
+          : formatTaken(ways, marked)}
       </p>
       <Drawing ways={ways} onMark={setMarked} onAsk={ask} />
       <details className="mt-2">
@@ -51,7 +51,7 @@ export function WaysOutView() {
                   {nameOf(ways, each.networkId)}
                 </th>
                 <td>{each.target}</td>
-                <td>{sayWay(each.way)}</td>
+                <td>{formatWay(each.way)}</td>
                 <td>
                   <button type="button" className="link" onClick={() => ask(each)}>
                     <TraceMark verdict={each.verdict} />
@@ -96,7 +96,7 @@ function stacked(sizes: readonly (readonly [key: string, size: number])[], unit:
 
 const keyOf = ({ kind, name }: WayOut) => `${kind} ${name}`;
 
-function sayWay({ kind, name }: WayOut): string {
+function formatWay({ kind, name }: WayOut): string {
   switch (kind) {
     case 'NAT':
       return 'address translation';
@@ -116,9 +116,9 @@ function sayWay({ kind, name }: WayOut): string {
 
 const nameOf = ({ networks }: WaysOut, networkId: string) => networks.find(({ id }) => id === networkId)?.name ?? '';
 
-function sayTaken(ways: WaysOut, { networkId, target, way, verdict, clusters }: WayTaken): string {
+function formatTaken(ways: WaysOut, { networkId, target, way, verdict, clusters }: WayTaken): string {
   const how = { pass: 'is reached', refused: 'is refused', broken: 'is not reached', unknown: 'is not known' }[verdict];
-  return `${nameOf(ways, networkId)} (${clusters} ${clusters === 1 ? 'cluster' : 'clusters'}): ${target} ${how}, ${way.kind === 'none' ? 'no way out' : `by ${sayWay(way)}`}.`;
+  return `${nameOf(ways, networkId)} (${clusters} ${clusters === 1 ? 'cluster' : 'clusters'}): ${target} ${how}, ${way.kind === 'none' ? 'no way out' : `by ${formatWay(way)}`}.`;
 }
 
 /** A cluster weighs by the root of their number, so that one of forty still shows beside them. */
@@ -218,7 +218,7 @@ function Drawing({
             onMouseLeave={() => onMark(undefined)}
             onClick={() => onAsk(each)}
           >
-            <title>{sayTaken(ways, each)}</title>
+            <title>{formatTaken(ways, each)}</title>
             <path
               d={curve(NETWORKS.x + NETWORKS.width, a, WAYS.x, b)}
               fill="none"
@@ -259,7 +259,7 @@ function Drawing({
             x={WAYS.x}
             width={WAYS.width}
             box={box}
-            name={sayWay(way)}
+            name={formatWay(way)}
             below=""
             isBad={way.kind === 'none'}
           />

@@ -1,4 +1,4 @@
-import type { SaidFix } from '@wide-lattice/core/findings';
+import type { DescribedFix } from '@wide-lattice/core/findings';
 import { useState } from 'react';
 import { useCommit } from '../plan/useCommit';
 import { useSlice } from '../plan/useSlice';
@@ -8,7 +8,7 @@ import { OperationList } from '../shared/OperationList';
 import { TriedPart } from '../shared/TriedPart';
 
 interface ChangeDialogProps {
-  readonly fix: SaidFix & { readonly kind: 'change' | 'join' };
+  readonly fix: DescribedFix & { readonly kind: 'change' | 'connection' };
   readonly onClose: () => void;
 }
 
@@ -16,7 +16,7 @@ interface ChangeDialogProps {
 export function ChangeDialog({ fix, onClose }: ChangeDialogProps) {
   const commit = useCommit();
   const [refused, setRefused] = useState('');
-  const found = useSlice('joinMend', fix.kind === 'join' ? fix.connectionId : '');
+  const found = useSlice('connectionMend', fix.kind === 'connection' ? fix.connectionId : '');
   const operations =
     fix.kind === 'change' ? fix.operations : (found?.groups.flatMap((group) => group.operations) ?? []);
   const problems = fix.kind === 'change' ? [] : (found?.problems ?? []);
@@ -28,7 +28,7 @@ export function ChangeDialog({ fix, onClose }: ChangeDialogProps) {
   };
   return (
     <Modal title={fix.title} description="Applied as one change, which undo takes back." onClose={onClose} isWide>
-      {fix.kind === 'join' && found === undefined && <p className="quiet">Looking for a fix...</p>}
+      {fix.kind === 'connection' && found === undefined && <p className="quiet">Looking for a fix...</p>}
       <OperationList operations={operations} />
       {operations.length > 0 && <TriedPart operations={operations} proposing="connections" />}
       {problems.length > 0 && (

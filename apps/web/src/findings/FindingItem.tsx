@@ -1,5 +1,5 @@
 import type { ProposalRequest } from '@wide-lattice/core/allocation';
-import type { SaidFinding, SaidFix } from '@wide-lattice/core/findings';
+import type { DescribedFinding, DescribedFix } from '@wide-lattice/core/findings';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { ProposalDialog } from '../ranges/ProposalDialog';
@@ -15,7 +15,7 @@ import type { Entity, Plan } from '@wide-lattice/core/plan';
 import { linkTo } from '../kinds/kindViews';
 
 interface FindingItemProps {
-  readonly finding: SaidFinding;
+  readonly finding: DescribedFinding;
   /** The level that fits the page around it. */
   readonly heading?: 'h2' | 'h3';
   /** False while the finding is about a draft: a proposal works on what is stored. */
@@ -29,11 +29,11 @@ export function FindingItem({ finding, heading: Heading = 'h3', canFix = true, i
   const { plan } = usePlan();
   const [request, setRequest] = useState<ProposalRequest>();
   const [isRenumbering, setRenumbering] = useState(false);
-  const [change, setChange] = useState<SaidFix & { kind: 'change' | 'join' }>();
-  const [moving, setMoving] = useState<SaidFix & { kind: 'ground' }>();
-  const open = (fix: SaidFix) => {
+  const [change, setChange] = useState<DescribedFix & { kind: 'change' | 'connection' }>();
+  const [moving, setMoving] = useState<DescribedFix & { kind: 'ground' }>();
+  const open = (fix: DescribedFix) => {
     if (fix.kind === 'ground') setMoving(fix);
-    else if (fix.kind === 'change' || fix.kind === 'join') setChange(fix);
+    else if (fix.kind === 'change' || fix.kind === 'connection') setChange(fix);
     else setRequest(requestOf(fix));
   };
   const place = isBrief && finding.fixes.length === 0 && finding.ask === undefined ? placeOf(finding, plan) : undefined;
@@ -85,12 +85,12 @@ export function FindingItem({ finding, heading: Heading = 'h3', canFix = true, i
 }
 
 interface ActsProps {
-  readonly finding: SaidFinding;
+  readonly finding: DescribedFinding;
   readonly place: ReturnType<typeof placeOf>;
-  readonly fixes: readonly SaidFix[];
+  readonly fixes: readonly DescribedFix[];
   /** Of overlaps. */
   readonly onCompare: (() => void) | undefined;
-  readonly onFix: (fix: SaidFix) => void;
+  readonly onFix: (fix: DescribedFix) => void;
 }
 
 /** What can be done about a finding: seen on the road, compared, fixed, or edited where it is. */
@@ -115,8 +115,8 @@ function Acts({ finding: { ask }, place, fixes, onCompare, onFix }: ActsProps) {
         </button>
       )}
       {fixes.map((fix) => (
-        <button key={sayFix(fix, plan)} type="button" className="btn btn-xs btn-outline" onClick={() => onFix(fix)}>
-          {sayFix(fix, plan)}
+        <button key={formatFix(fix, plan)} type="button" className="btn btn-xs btn-outline" onClick={() => onFix(fix)}>
+          {formatFix(fix, plan)}
         </button>
       ))}
     </div>
@@ -125,7 +125,7 @@ function Acts({ finding: { ask }, place, fixes, onCompare, onFix }: ActsProps) {
 
 /** Where what a finding is about is edited, for one that brings no change with it. */
 function placeOf(
-  { subjects: [first] }: SaidFinding,
+  { subjects: [first] }: DescribedFinding,
   plan: Plan,
 ): { readonly words: string; readonly path: string } | undefined {
   if (first === undefined) return undefined;
@@ -135,7 +135,7 @@ function placeOf(
     : { words: `Show the ${kindNames[first.kind]}`, path: linkTo(first.kind, entity as never) };
 }
 
-function requestOf(fix: Exclude<SaidFix, { kind: 'change' | 'join' | 'ground' }>): ProposalRequest {
+function requestOf(fix: Exclude<DescribedFix, { kind: 'change' | 'connection' | 'ground' }>): ProposalRequest {
   switch (fix.kind) {
     case 'move':
       return { move: [fix.allocationId] };
@@ -148,9 +148,9 @@ function requestOf(fix: Exclude<SaidFix, { kind: 'change' | 'join' | 'ground' }>
   }
 }
 
-function sayFix(fix: SaidFix, plan: Plan): string {
+function formatFix(fix: DescribedFix, plan: Plan): string {
   if (fix.kind === 'allocate') return 'Propose the missing ranges';
-  if (fix.kind === 'change' || fix.kind === 'join' || fix.kind === 'ground') return fix.title;
+  if (fix.kind === 'change' || fix.kind === 'connection' || fix.kind === 'ground') return fix.title;
   const range = byId(plan.allocations, fix.allocationId);
   const cluster = byId(plan.clusters, range?.clusterId ?? '');
   if (fix.kind === 'grow') return `Grow ${range?.prefix ?? ''} in place`;

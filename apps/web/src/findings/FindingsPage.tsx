@@ -1,5 +1,5 @@
 import { findingTitles } from '@wide-lattice/core/english';
-import type { SaidFinding } from '@wide-lattice/core/findings';
+import type { DescribedFinding } from '@wide-lattice/core/findings';
 
 import { useSlice } from '../plan/useSlice';
 import { Empty, Halves } from '../shared/Halves';
@@ -11,7 +11,7 @@ import { FindingItem } from './FindingItem';
 
 const order = { error: 0, warning: 1, note: 2 } as const;
 
-const columns: readonly SheetColumn<SaidFinding>[] = [
+const columns: readonly SheetColumn<DescribedFinding>[] = [
   {
     id: 'severity',
     label: 'Severity',

@@ -1,4 +1,4 @@
-import { sayCount } from '@wide-lattice/core/working';
+import { formatCount } from '@wide-lattice/core/working';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { usePlan } from '../plan/PlanContext';
@@ -105,7 +105,7 @@ function WayWords({ way }: { readonly way: ShownRenumbering }) {
       </span>
       <span className="block">{way.disturbs}</span>
       <span className="quiet block">
-        Ends {sayCount(way.lost.length, 'finding')}
+        Ends {formatCount(way.lost.length, 'finding')}
         {way.gained.length === 0 ? ', brings none.' : ', brings:'}
       </span>
       {way.gained.slice(0, 3).map((finding) => (

@@ -1,4 +1,4 @@
-import type { SaidFinding } from '@wide-lattice/core/findings';
+import type { DescribedFinding } from '@wide-lattice/core/findings';
 import { addOperation, newId, withFallbacks } from '@wide-lattice/core/plan';
 import type { Operation } from '@wide-lattice/core/plan';
 import { useMemo, useState } from 'react';
@@ -70,7 +70,7 @@ export function JoinPreview() {
 }
 
 /** What would break, or that nothing would. */
-function Broken({ gained }: { readonly gained: readonly SaidFinding[] }) {
+function Broken({ gained }: { readonly gained: readonly DescribedFinding[] }) {
   return (
     <div className="mt-2" aria-live="polite">
       <p className={gained.length > 0 ? 'text-error font-semibold' : ''}>

@@ -1,5 +1,5 @@
 import type { MovingKind } from '@wide-lattice/core/allocation';
-import { sayProblem } from '@wide-lattice/core/result';
+import { formatProblem } from '@wide-lattice/core/result';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { useCommit } from '../plan/useCommit';
@@ -48,7 +48,7 @@ export function MoveGround({ moving, id, onMoved }: MoveGroundProps) {
       {move === undefined && <Computing />}
       {move?.ok === false && (
         <p role="alert" className="text-error mt-2">
-          {sayProblem(move.problem)}
+          {formatProblem(move.problem)}
         </p>
       )}
       {found !== undefined && (

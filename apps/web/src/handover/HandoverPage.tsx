@@ -1,4 +1,4 @@
-import { sayCount } from '@wide-lattice/core/working';
+import { formatCount } from '@wide-lattice/core/working';
 import { Download } from 'lucide-react';
 import { Link } from 'react-router';
 import { api } from '../plan/api';
@@ -100,8 +100,8 @@ function Readiness() {
             : `${missing} ${missing === 1 ? 'cluster lacks' : 'clusters lack'} ranges.`}
         </p>
         <p className="quiet">
-          {sayCount(counts?.all.error ?? 0, 'error')}, {sayCount(counts?.all.warning ?? 0, 'warning')},{' '}
-          {sayCount(counts?.all.note ?? 0, 'note')} in all.
+          {formatCount(counts?.all.error ?? 0, 'error')}, {formatCount(counts?.all.warning ?? 0, 'warning')},{' '}
+          {formatCount(counts?.all.note ?? 0, 'note')} in all.
         </p>
       </Part>
       <Part title="Check in a pipeline">

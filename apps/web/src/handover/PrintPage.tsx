@@ -1,6 +1,6 @@
-import { sayCount } from '@wide-lattice/core/working';
+import { formatCount } from '@wide-lattice/core/working';
 import type { AddressPlan, PrintedCluster, PrintedNetwork, PrintedPool } from '@wide-lattice/core/exchange';
-import { DoorsDrawing } from '../ingress/DoorsDrawing';
+import { EntryPointsDrawing } from '../ingress/EntryPointsDrawing';
 import { useSlice } from '../plan/useSlice';
 import { Paper } from '../shared/Paper';
 import { PurposeTag } from '../shared/Marks';
@@ -17,7 +17,7 @@ export function PrintPage() {
 }
 
 function Document({ plan }: { readonly plan: AddressPlan }) {
-  const doors = useSlice('doors', '');
+  const entryPoints = useSlice('entryPoints', '');
   return (
     <>
       <h1 className="text-2xl font-semibold">Address plan: {plan.title}</h1>
@@ -53,9 +53,9 @@ function Document({ plan }: { readonly plan: AddressPlan }) {
           rows={plan.inUse.map(({ prefix, owner, network }) => [prefix, owner, network])}
         />
       </PrintSection>
-      {doors !== undefined && doors.entries.length > 0 && (
+      {entryPoints !== undefined && entryPoints.entries.length > 0 && (
         <PrintSection title="Entry points">
-          <DoorsDrawing doors={doors} />
+          <EntryPointsDrawing entryPoints={entryPoints} />
         </PrintSection>
       )}
       <PrintSection title={`Findings: ${plan.findings.length}`}>
@@ -102,7 +102,7 @@ function PoolArticle({ pool }: { readonly pool: PrintedPool }) {
       </div>
       <p className="quiet">
         For {pool.purposes}; site {pool.site}. {pool.size} addresses, {pool.takenPercent} % taken; largest free block{' '}
-        {pool.largestFree}; {sayCount(pool.routes, 'route')} to advertise.
+        {pool.largestFree}; {formatCount(pool.routes, 'route')} to advertise.
       </p>
     </article>
   );
@@ -138,7 +138,7 @@ function ClusterArticle({ cluster }: { readonly cluster: PrintedCluster }) {
       </table>
       {cluster.reservations.map(({ name, first, count }) => (
         <p key={name}>
-          {name}: {sayCount(count, 'address', 'addresses')} from <span className="font-mono">{first}</span>
+          {name}: {formatCount(count, 'address', 'addresses')} from <span className="font-mono">{first}</span>
         </p>
       ))}
     </article>

@@ -1,5 +1,5 @@
 import type { PlanComparison } from '@wide-lattice/core/evaluation';
-import type { SaidFinding } from '@wide-lattice/core/findings';
+import type { DescribedFinding } from '@wide-lattice/core/findings';
 import { PurposeTag, SeverityMark } from '../shared/Marks';
 import { TableHead } from '../shared/TableHead';
 import { More } from '../shared/More';
@@ -57,7 +57,7 @@ export function Comparison({ comparison }: { readonly comparison: PlanComparison
   );
 }
 
-function Findings({ title, findings }: { readonly title: string; readonly findings: readonly SaidFinding[] }) {
+function Findings({ title, findings }: { readonly title: string; readonly findings: readonly DescribedFinding[] }) {
   if (findings.length === 0) return null;
   return (
     <section aria-label={title}>

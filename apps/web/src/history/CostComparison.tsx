@@ -1,4 +1,4 @@
-import { sayMoney } from '@wide-lattice/core/money';
+import { formatMoney } from '@wide-lattice/core/money';
 import type { CostDifference, CostTime } from '@wide-lattice/core/money';
 import { usePlan } from '../plan/PlanContext';
 import { Tick } from '../shared/Tick';
@@ -20,7 +20,7 @@ export function CostComparison({ difference, time, onTime }: CostComparisonProps
     <section aria-label="Cost" className="mt-3">
       <div className="flex items-center justify-between">
         <h3 className="heading">
-          Cost per month: {sayMoney(before)} to {sayMoney(after, currency)}
+          Cost per month: {formatMoney(before)} to {formatMoney(after, currency)}
         </h3>
         <Tick isOn={time === 'horizon'} onTick={(isOn) => onTime(isOn ? 'horizon' : 'now')}>
           at the horizon
@@ -57,5 +57,5 @@ export function CostComparison({ difference, time, onTime }: CostComparisonProps
   );
 }
 
-const amount = (value: number | null) => (value === null ? 'not known' : sayMoney(value));
-const signed = (value: number) => `${value < 0 ? '−' : '+'}${sayMoney(Math.abs(value))}`;
+const amount = (value: number | null) => (value === null ? 'not known' : formatMoney(value));
+const signed = (value: number) => `${value < 0 ? '−' : '+'}${formatMoney(Math.abs(value))}`;

@@ -1,4 +1,4 @@
-import { sayNumber } from '@wide-lattice/core/working';
+import { formatNumber } from '@wide-lattice/core/working';
 import type { CellChange } from '@wide-lattice/core/reach';
 import { TableHead } from '../shared/TableHead';
 import { More } from '../shared/More';
@@ -16,7 +16,7 @@ export function ReachComparison({ gained, lost }: ReachComparisonProps) {
   return (
     <section aria-label="What can be reached" className="mt-3">
       <h3 className="heading mb-1">
-        Reach: {sayNumber(lost.length)} lost, {sayNumber(gained.length)} gained
+        Reach: {formatNumber(lost.length)} lost, {formatNumber(gained.length)} gained
       </h3>
       <table className="w-full" aria-label="Cells that differ">
         <TableHead labels={['Cluster', 'Target', 'First', 'Second']} rightFrom={2} />
@@ -27,8 +27,8 @@ export function ReachComparison({ gained, lost }: ReachComparisonProps) {
                 {clusterName}
               </th>
               <td>{label}</td>
-              <td className="text-right">{sayCell(before, of)}</td>
-              <td className="text-right">{sayCell(after, of)}</td>
+              <td className="text-right">{formatCell(before, of)}</td>
+              <td className="text-right">{formatCell(after, of)}</td>
             </tr>
           ))}
         </tbody>
@@ -38,7 +38,7 @@ export function ReachComparison({ gained, lost }: ReachComparisonProps) {
   );
 }
 
-function sayCell(passes: number, of: number): string {
+function formatCell(passes: number, of: number): string {
   if (of > 1) return `${passes} of ${of}`;
   return passes === 1 ? 'passes' : 'does not pass';
 }

@@ -18,13 +18,13 @@ import { TriedPart } from '../shared/TriedPart';
 export function ExposeView() {
   return (
     <>
-      <ServiceDoor />
-      <ApiDoor />
+      <ExposeService />
+      <ExposeApi />
     </>
   );
 }
 
-function ServiceDoor() {
+function ExposeService() {
   const { plan } = usePlan();
   const open = plan.services.filter(({ type }) => type !== 'ExternalName');
   const [serviceId, setService] = useState(open[0]?.id ?? '');
@@ -36,7 +36,8 @@ function ServiceDoor() {
   const ports = service?.ports.flatMap((text) => readServicePort(text)?.port ?? []) ?? [];
   const [port, setPort] = useState(0);
   const chosen = ports.includes(port) ? port : (ports[0] ?? 0);
-  if (service === undefined) return <Empty>Add a workload and a service first: a door leads to a service.</Empty>;
+  if (service === undefined)
+    return <Empty>Add a workload and a service first: an entry point leads to a service.</Empty>;
   const clusterOf = (clusterId: string) => plan.clusters.find(({ id }) => id === clusterId)?.name ?? '';
   const isReady = host.trim() !== '' && path.startsWith('/');
   return (
@@ -57,8 +58,8 @@ function ServiceDoor() {
           value={String(chosen)}
           onChoose={(value) => setPort(Number(value))}
         />
-        <Field id="door-host" label="Host name" value={host} onChange={setHost} />
-        <Field id="door-path" label="Path" value={path} onChange={setPath} />
+        <Field id="expose-host" label="Host name" value={host} onChange={setHost} />
+        <Field id="expose-path" label="Path" value={path} onChange={setPath} />
         <Choice
           label="Clients"
           options={[
@@ -115,7 +116,7 @@ function Proposed({ request }: { readonly request: Request }) {
   return <Shown answer={answer} label={`Expose a service at ${request.host}${request.path}`} />;
 }
 
-function ApiDoor() {
+function ExposeApi() {
   const { plan } = usePlan();
   const own = plan.clusters.filter(({ controlPlane }) => controlPlane === 'self-run');
   const [clusterId, setCluster] = useState(own[0]?.id ?? '');
@@ -134,7 +135,7 @@ function ApiDoor() {
   );
 }
 
-/** What opens a door, as one difference, and what stays to be done. */
+/** What opens an entry point, as one difference, and what stays to be done. */
 function Shown({ answer, label }: { readonly answer: Answer<Result<Exposure>>; readonly label: string }) {
   const { slice: exposure, isFresh } = answer;
   const commit = useCommit();
@@ -174,7 +175,7 @@ function Shown({ answer, label }: { readonly answer: Answer<Result<Exposure>>; r
           </ul>
         </>
       )}
-      <TriedPart operations={operations} proposing="doors" />
+      <TriedPart operations={operations} proposing="entryPoints" />
       <ApplyButton rows={operations.length} isFresh={isFresh} onApply={() => void apply()} className="mt-2" />
     </div>
   );

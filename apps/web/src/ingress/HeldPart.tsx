@@ -1,4 +1,4 @@
-import { sayNumber } from '@wide-lattice/core/working';
+import { formatNumber } from '@wide-lattice/core/working';
 import type { Held, HoldCase } from '@wide-lattice/core/ingress';
 import type { Plan } from '@wide-lattice/core/plan';
 import { setOperation } from '@wide-lattice/core/plan';
@@ -43,7 +43,7 @@ export function HeldPart({ balancerId }: { readonly balancerId: string }) {
         <FreeAddress balancerId={balancerId} />
         <details className="mt-1">
           <summary className="cursor-pointer">
-            {sayNumber(members.length)} {members.length === 1 ? 'member' : 'members'} today
+            {formatNumber(members.length)} {members.length === 1 ? 'member' : 'members'} today
           </summary>
           <Lines held={members} sign="" />
         </details>

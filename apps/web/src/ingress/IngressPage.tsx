@@ -9,7 +9,7 @@ import { SheetsHalf } from '../shared/SheetsHalf';
 import type { Head } from '../shared/SheetsHalf';
 import { Tabs } from '../shared/Tabs';
 import { useSearchState } from '../shared/useSearchState';
-import { DoorsView } from './DoorsView';
+import { EntryPointsView } from './EntryPointsView';
 import { ExposeView } from './ExposeView';
 import { HeldPart } from './HeldPart';
 import { RoomPart } from './RoomPart';
@@ -26,7 +26,7 @@ const sheets = kindsAt('ingress');
 /** What is shown beside the marked row of a sheet. */
 const ofRow: Partial<Record<Kind, string>> = { workloads: 'Room', services: 'Endpoints', balancers: 'Configuration' };
 
-/** Stop 6: doors and the sheets they are made of on the left; on the right a question with its road, and what follows for the marked row. */
+/** Stop 6: entry points and the sheets they are made of on the left; on the right a question with its road, and what follows for the marked row. */
 export function IngressPage() {
   const [search, set] = useSearchState();
   const { plan } = usePlan();
@@ -50,7 +50,7 @@ export function IngressPage() {
         <SheetsHalf<Kind>
           title="Ingress"
           heads={heads}
-          picture={{ label: 'Entry points', view: <DoorsView /> }}
+          picture={{ label: 'Entry points', view: <EntryPointsView /> }}
           kind={kind}
           resets={{ side: '' }}
           marksFirst

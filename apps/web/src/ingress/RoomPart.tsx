@@ -1,4 +1,4 @@
-import { sayNumber } from '@wide-lattice/core/working';
+import { formatNumber } from '@wide-lattice/core/working';
 import type { NoRoom, PlacementCase } from '@wide-lattice/core/ingress';
 import { setOperation } from '@wide-lattice/core/plan';
 import { CircleCheck, OctagonX } from 'lucide-react';
@@ -41,11 +41,11 @@ function PerNode({ clusterId, derived, estimate }: PerNodeProps) {
   };
   return (
     <p className="mt-1.5">
-      Its workloads come to {sayNumber(derived)} pods per node at the horizon; the estimate at Demand is{' '}
-      {sayNumber(estimate)}.{' '}
+      Its workloads come to {formatNumber(derived)} pods per node at the horizon; the estimate at Demand is{' '}
+      {formatNumber(estimate)}.{' '}
       {derived !== estimate && (
         <button type="button" className="btn btn-xs btn-outline" onClick={() => void follow()}>
-          Use {sayNumber(derived)}
+          Use {formatNumber(derived)}
         </button>
       )}
     </p>
@@ -71,7 +71,7 @@ export function RoomPart({ clusterId }: { readonly clusterId: string }) {
               <td>
                 <Found missing={each.missing} />
               </td>
-              <td className="pl-3 text-right">{sayNumber(each.nodes)}</td>
+              <td className="pl-3 text-right">{formatNumber(each.nodes)}</td>
               {[each.cpu, each.memory, each.pods].map((share, i) => (
                 <td key={i} className="pl-3 text-right whitespace-nowrap">
                   {share === undefined ? (
@@ -79,7 +79,7 @@ export function RoomPart({ clusterId }: { readonly clusterId: string }) {
                       –
                     </span>
                   ) : (
-                    sayShare(share)
+                    formatShare(share)
                   )}
                 </td>
               ))}
@@ -94,8 +94,8 @@ export function RoomPart({ clusterId }: { readonly clusterId: string }) {
         <ul className="mt-2" aria-label="Workloads without room">
           {short.map(({ workload, ...each }) => (
             <li key={`${workload.id} ${each.case}`} className="py-0.5">
-              <span className="font-semibold">{workload.name}</span>: {sayNumber(each.placed)} of{' '}
-              {sayNumber(each.wanted)} find room{' '}
+              <span className="font-semibold">{workload.name}</span>: {formatNumber(each.placed)} of{' '}
+              {formatNumber(each.wanted)} find room{' '}
               <span className="quiet">
                 ({caseNames[each.case](room.cases.find((of) => of.case === each.case)?.zone ?? '')};{' '}
                 {each.lacks === undefined ? '' : `lacks: ${lackNames[each.lacks]}`})
@@ -119,11 +119,11 @@ function Found({ missing }: { readonly missing: number }) {
     </span>
   ) : (
     <span className="text-error inline-flex items-center gap-1 font-semibold whitespace-nowrap">
-      <OctagonX size={13} aria-hidden /> {sayNumber(missing)} without room
+      <OctagonX size={13} aria-hidden /> {formatNumber(missing)} without room
     </span>
   );
 }
 
-function sayShare(share: number): string {
+function formatShare(share: number): string {
   return share > 0 && share < 1 ? '< 1 %' : `${share.toFixed(0)} %`;
 }

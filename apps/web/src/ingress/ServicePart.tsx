@@ -1,4 +1,4 @@
-import { sayNumber } from '@wide-lattice/core/working';
+import { formatNumber } from '@wide-lattice/core/working';
 import { OctagonX } from 'lucide-react';
 import { Link } from 'react-router';
 import { usePlanPath } from '../plan/usePlanPath';
@@ -16,7 +16,7 @@ export function ServicePart({ id }: { readonly id: string }) {
       <p className="mb-2">
         <span className="quiet">Cluster address</span> {service.address}
       </p>
-      {service.doors.map(({ port, nodePort, members }) => (
+      {service.entryPoints.map(({ port, nodePort, members }) => (
         <div key={port} className="mb-2">
           <p className="mb-0.5 font-semibold">
             {port}
@@ -42,7 +42,7 @@ export function ServicePart({ id }: { readonly id: string }) {
                         </span>
                       )}
                     </td>
-                    <td className="pl-3 text-right">{sayNumber(member.pods)}</td>
+                    <td className="pl-3 text-right">{formatNumber(member.pods)}</td>
                     <td className="pl-3 text-right">{member.share.toFixed(1)} %</td>
                   </tr>
                 ))}

@@ -31,7 +31,7 @@ export function kindsAt(stop: SheetStop): readonly Kind[] {
 
 const proposedAt = [
   ['egress', 'egress'],
-  ['doors', 'ingress'],
+  ['entryPoints', 'ingress'],
   ['names', 'dns'],
   ['connections', 'cross-cluster'],
 ] as const;

@@ -53,7 +53,7 @@ export function FlowDrawing({ result: { total, members }, seconds, via }: Drawin
         {perSecond(total.offered)}
       </text>
       {bands.map((band) => (
-        <Band key={band.name} band={band} fork={fork} said={perSecond(band.count)} />
+        <Band key={band.name} band={band} fork={fork} caption={perSecond(band.count)} />
       ))}
     </svg>
   );
@@ -106,10 +106,10 @@ interface BandProps {
   /** Where the bands part. */
   readonly fork: number;
   /** How many, in words. */
-  readonly said: string;
+  readonly caption: string;
 }
 
-function Band({ band: { name, isBad, height, from, to }, fork, said }: BandProps) {
+function Band({ band: { name, isBad, height, from, to }, fork, caption }: BandProps) {
   const end = WIDTH - 170;
   const middle = (fork + end) / 2;
   const shape = `M${fork},${from} C${middle},${from} ${middle},${to} ${end},${to} V${to + height} C${middle},${to + height} ${middle},${from + height} ${fork},${from + height} Z`;
@@ -128,7 +128,7 @@ function Band({ band: { name, isBad, height, from, to }, fork, said }: BandProps
         {name}
       </text>
       <text x={end + NODE + 6} y={at + 13} fill="currentColor" opacity={0.75}>
-        {said}
+        {caption}
       </text>
     </g>
   );

@@ -1,4 +1,4 @@
-import { sayNumber } from '@wide-lattice/core/working';
+import { formatNumber } from '@wide-lattice/core/working';
 import type { LoadResult } from '@wide-lattice/core/load';
 import { useState } from 'react';
 import { Part } from '../shared/Halves';
@@ -109,7 +109,7 @@ function Shares({ result: { members, total } }: { readonly result: LoadResult })
 const MAX_ROWS = 100;
 
 function count(value: number): string {
-  return sayNumber(Math.round(value));
+  return formatNumber(Math.round(value));
 }
 
 /** Shares near all or nothing keep the digit that tells them from it. */

@@ -1,5 +1,5 @@
 import { checkScenario } from '@wide-lattice/core/load';
-import { sayNumber } from '@wide-lattice/core/working';
+import { formatNumber } from '@wide-lattice/core/working';
 import { useState } from 'react';
 import { useSlice } from '../plan/useSlice';
 import { Computing, Empty, Part } from '../shared/Halves';
@@ -96,7 +96,7 @@ function Running({ target }: { readonly target: ShownTarget & { readonly ok: tru
           <span className="quiet">
             {target.groups.map(({ name, replicas }) => `${name}: ${replicas} pods`).join(', ')}
             {target.unanswered > 0 &&
-              `; ${sayNumber(Math.round(1000 * target.unanswered) / 10)} % of the calls are not answered`}
+              `; ${formatNumber(Math.round(1000 * target.unanswered) / 10)} % of the calls are not answered`}
           </span>
         ) : (
           <>

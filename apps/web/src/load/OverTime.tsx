@@ -101,12 +101,12 @@ function TimeChart({ title, unit, lines, result, seconds }: ChartProps) {
       about={`${title} over the simulated time; the table has the figures`}
       lines={shown}
       last={seconds}
-      sayTime={saySeconds}
+      formatTime={formatSeconds}
     />
   );
 }
 
-const saySeconds = (value: number) => `${value} s`;
+const formatSeconds = (value: number) => `${value} s`;
 
 function TimeTable({ result, seconds }: { readonly result: LoadResult; readonly seconds: number }) {
   const length = seconds / result.intervals.length;

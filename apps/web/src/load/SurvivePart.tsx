@@ -1,4 +1,4 @@
-import { sayNumber } from '@wide-lattice/core/working';
+import { formatNumber } from '@wide-lattice/core/working';
 import { capacityFor, unevenness } from '@wide-lattice/core/load';
 import { TableHead } from '../shared/TableHead';
 import type { ShownTarget } from '../worker/slices/ingressSlices';
@@ -22,8 +22,8 @@ export function SurvivePart({
   return (
     <>
       <p className="quiet mb-1">
-        Replicas for {sayNumber(perSecond)} per second at {100 * MAX_USE} % of what pods can work on at once (Little’s
-        law: requests at once are rate times service time).
+        Replicas for {formatNumber(perSecond)} per second at {100 * MAX_USE} % of what pods can work on at once
+        (Little’s law: requests at once are rate times service time).
       </p>
       <table className="w-full" aria-label="Replicas needed">
         <TableHead labels={['Workload', 'Concurrent', 'Replicas', 'Needed', 'With a zone lost']} rightFrom={1} />
@@ -48,7 +48,7 @@ export function SurvivePart({
       ))}
       {mostMembers !== undefined && (
         <p className="quiet mt-1">
-          The load balancer has {nodes} nodes to call of at most {sayNumber(mostMembers)} members.
+          The load balancer has {nodes} nodes to call of at most {formatNumber(mostMembers)} members.
         </p>
       )}
     </>

@@ -1,7 +1,7 @@
 import type { LoadResult, Scenario } from '@wide-lattice/core/load';
 import { proxy, wrap } from 'comlink';
 import { useEffect, useRef, useState } from 'react';
-import { sayFailure } from '../shared/sayFailure';
+import { formatFailure } from '../shared/formatFailure';
 import type { LoadWorkerApi } from '../worker/loadWorker';
 import { ownWorker } from '../worker/ownWorker';
 
@@ -49,7 +49,7 @@ export function useSimulation(): Simulation {
       setResult(made);
       cancel();
     };
-    run().catch((error: unknown) => fail(sayFailure(error)));
+    run().catch((error: unknown) => fail(formatFailure(error)));
   };
   return { share, result, failure, start, cancel };
 }

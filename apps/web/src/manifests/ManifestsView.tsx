@@ -1,4 +1,4 @@
-import { sayNumber } from '@wide-lattice/core/working';
+import { formatNumber } from '@wide-lattice/core/working';
 import type { ReadManifests } from '@wide-lattice/core/manifests';
 import { lazy, Suspense, useDeferredValue, useState } from 'react';
 import { toast } from 'sonner';
@@ -127,8 +127,8 @@ function Outcome({ read, isFresh, clusterName }: OutcomeProps) {
       >
         <LineProblems problems={problems} all={problems.length} />
         <Removals of={gone} isOn={isRemoving} onTick={setRemoving}>
-          The plan has {sayNumber(gone.length)} {gone.length === 1 ? 'rule' : 'rules'} of these routes that the text no
-          longer has.
+          The plan has {formatNumber(gone.length)} {gone.length === 1 ? 'rule' : 'rules'} of these routes that the text
+          no longer has.
         </Removals>
         <OperationList operations={operations} />
       </Part>

@@ -1,4 +1,4 @@
-import { sayNumber } from '@wide-lattice/core/working';
+import { formatNumber } from '@wide-lattice/core/working';
 import { useInfiniteQuery, useQueryClient } from '@tanstack/react-query';
 import { writePlanFile } from '@wide-lattice/core/exchange';
 import { Copy, FileUp, Plus, Trash2 } from 'lucide-react';
@@ -10,7 +10,7 @@ import { authorName } from '../plan/identity';
 import { Empty } from '../shared/Halves';
 import { openingOf, planOf } from './newPlan';
 import { NewPlanDialog } from './NewPlanDialog';
-import { RemovedPlansPart, sayWhen } from './RemovedPlansPart';
+import { RemovedPlansPart, formatWhen } from './RemovedPlansPart';
 import { RemovePlanDialog } from './RemovePlanDialog';
 import { IconButton } from '../shared/IconButton';
 
@@ -103,7 +103,7 @@ export function PlansPage() {
               >
                 <span className="truncate text-lg font-medium">{plan.name}</span>
                 <span className="quiet">
-                  revision {sayNumber(plan.revision)}, changed {sayWhen(plan.changedAt)}
+                  revision {formatNumber(plan.revision)}, changed {formatWhen(plan.changedAt)}
                 </span>
               </Link>
               <IconButton

@@ -1,4 +1,4 @@
-import { sayNumber } from '@wide-lattice/core/working';
+import { formatNumber } from '@wide-lattice/core/working';
 import { Download } from 'lucide-react';
 import { useState } from 'react';
 import type { PlanSummary } from '../plan/api';
@@ -18,7 +18,7 @@ export function RemovePlanDialog({ plan, onClose, onRemove }: RemovePlanDialogPr
   return (
     <Modal
       title={`Remove ${plan.name}`}
-      description={`Its ${sayNumber(plan.revision)} revisions and its named versions are kept for 30 days; until then it can be restored from the list of plans.`}
+      description={`Its ${formatNumber(plan.revision)} revisions and its named versions are kept for 30 days; until then it can be restored from the list of plans.`}
       onClose={onClose}
     >
       <p className="mb-3">

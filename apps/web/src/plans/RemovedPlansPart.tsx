@@ -1,4 +1,4 @@
-import { sayNumber } from '@wide-lattice/core/working';
+import { formatNumber } from '@wide-lattice/core/working';
 import { useQuery } from '@tanstack/react-query';
 import { ArchiveRestore } from 'lucide-react';
 import { api } from '../plan/api';
@@ -12,7 +12,7 @@ const words: Readonly<Record<PlanLogLine['event'], string>> = {
 };
 
 /** Times are told in UTC, to the minute. */
-export const sayWhen = (time: string) => `${time.slice(0, 16).replace('T', ' ')} UTC`;
+export const formatWhen = (time: string) => `${time.slice(0, 16).replace('T', ' ')} UTC`;
 
 /** Removed plans, each with its way back, and the log of what happened to plans. */
 export function RemovedPlansPart({ onRestore }: { readonly onRestore: (id: string) => void }) {
@@ -33,7 +33,7 @@ export function RemovedPlansPart({ onRestore }: { readonly onRestore: (id: strin
               <li key={id} className="rule-b flex flex-wrap items-center gap-x-4 px-2 py-1.5">
                 <span className="min-w-0 truncate">{name}</span>
                 <span className="quiet ml-auto">
-                  revision {sayNumber(revision)}, kept until {keptUntil.slice(0, 10)}
+                  revision {formatNumber(revision)}, kept until {keptUntil.slice(0, 10)}
                 </span>
                 <button
                   type="button"
@@ -54,8 +54,8 @@ export function RemovedPlansPart({ onRestore }: { readonly onRestore: (id: strin
           <ul className="mt-1" aria-label="Log of plans">
             {log.map(({ id, at, planName, event, revision, author }) => (
               <li key={id} className="rule-b px-2 py-0.5">
-                <span className="quiet mr-3">{sayWhen(at)}</span>
-                {planName} {words[event]} at revision {sayNumber(revision)}
+                <span className="quiet mr-3">{formatWhen(at)}</span>
+                {planName} {words[event]} at revision {formatNumber(revision)}
                 {author !== '' && ` by ${author}`}
               </li>
             ))}

@@ -1,5 +1,5 @@
-import { sayNumber } from '@wide-lattice/core/working';
-import { sayMoney } from '@wide-lattice/core/money';
+import { formatNumber } from '@wide-lattice/core/working';
+import { formatMoney } from '@wide-lattice/core/money';
 import type { PodMode, Site } from '@wide-lattice/core/plan';
 import type { MovedCluster, MoveOfSite } from '@wide-lattice/core/podnetwork';
 import { usePlan } from '../plan/PlanContext';
@@ -166,6 +166,7 @@ function Totals({ move }: { readonly move: MoveOfSite }) {
   );
 }
 
-const change = (value: number) => (value === 0 ? 'the same' : `${value > 0 ? '+' : '−'}${sayNumber(Math.abs(value))}`);
+const change = (value: number) =>
+  value === 0 ? 'the same' : `${value > 0 ? '+' : '−'}${formatNumber(Math.abs(value))}`;
 const money = (value: number) =>
-  Math.abs(value) < 0.005 ? 'the same' : `${value > 0 ? '+' : '−'}${sayMoney(Math.abs(value))}`;
+  Math.abs(value) < 0.005 ? 'the same' : `${value > 0 ? '+' : '−'}${formatMoney(Math.abs(value))}`;

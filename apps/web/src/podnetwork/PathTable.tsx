@@ -1,4 +1,4 @@
-import { sayNumber } from '@wide-lattice/core/working';
+import { formatNumber } from '@wide-lattice/core/working';
 import { FigureButton } from '../shared/FigureButton';
 import { Part } from '../shared/Halves';
 import { SeverityMark } from '../shared/Marks';
@@ -22,11 +22,11 @@ export function PathTable({ sheet }: { readonly sheet: PodNetworkSheet }) {
                 <td className="text-right">
                   <span className="inline-flex items-center gap-2">
                     {isNarrowing && <SeverityMark severity="warning" />}
-                    <FigureButton figure={packet}>{sayNumber(packet.value)}</FigureButton>
+                    <FigureButton figure={packet}>{formatNumber(packet.value)}</FigureButton>
                   </span>
                 </td>
                 <td className="text-right">
-                  <FigureButton figure={segment}>{sayNumber(segment.value)}</FigureButton>
+                  <FigureButton figure={segment}>{formatNumber(segment.value)}</FigureButton>
                 </td>
                 <td className="text-right">
                   <FigureButton figure={efficiency}>{efficiency.value} %</FigureButton>
@@ -46,7 +46,7 @@ export function PathTable({ sheet }: { readonly sheet: PodNetworkSheet }) {
             <div key={label} className="contents">
               <dt className="quiet">{label}</dt>
               <dd className="text-right">
-                <FigureButton figure={figure}>{sayNumber(figure.value)}</FigureButton>
+                <FigureButton figure={figure}>{formatNumber(figure.value)}</FigureButton>
               </dd>
             </div>
           ))}

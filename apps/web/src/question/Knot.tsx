@@ -50,7 +50,7 @@ export function Knot({ step, index, isBack, isChosen, onChoose }: KnotProps) {
       tabIndex={isChosen ? 0 : -1}
       aria-pressed={isChosen}
       aria-label={`${isBack ? 'back' : 'there'}: ${step.event}`}
-      title={step.say}
+      title={step.description}
       className={`bg-base-100 inline-flex items-center gap-0.5 border px-1 text-[11px] leading-5 ${isChosen ? 'border-primary font-semibold' : 'border-base-300'} ${colour}`}
       onClick={() => onChoose(index)}
       onFocus={() => onChoose(index)}

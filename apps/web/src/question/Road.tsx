@@ -1,4 +1,4 @@
-import { sayNumber } from '@wide-lattice/core/working';
+import { formatNumber } from '@wide-lattice/core/working';
 import { useRef, useState } from 'react';
 import type { KeyboardEvent } from 'react';
 import { Link } from 'react-router';
@@ -130,12 +130,12 @@ function Thread({ label, steps, offset, lanes, chosen, onChoose }: ThreadProps) 
 /** What was decided at one knot: the table with the rows that lost, rules, addresses before and after, room left. */
 function DecisionOf({ step, place }: { readonly step: ShownStep; readonly place: string }) {
   const path = usePlanPath();
-  const { say, table, rules, before, source, destination, wraps, room } = step;
+  const { description, table, rules, before, source, destination, wraps, room } = step;
   return (
     <div aria-live="polite" className="mt-2">
       <p>
         <span className="quiet">{place}: </span>
-        {say}
+        {description}
       </p>
       {table !== undefined && <TableOf table={table} />}
       {rules.map((rule) => (
@@ -151,7 +151,7 @@ function DecisionOf({ step, place }: { readonly step: ShownStep; readonly place:
           <Fact name={before === undefined ? 'Addresses' : 'After'} isMono value={`${source} to ${destination}`} />
         )}
         {wraps !== '' && <Fact name="Inside" value={wraps} />}
-        {room !== undefined && <Fact name="Largest packet so far" value={`${sayNumber(room)} bytes`} />}
+        {room !== undefined && <Fact name="Largest packet so far" value={`${formatNumber(room)} bytes`} />}
       </dl>
     </div>
   );
@@ -213,11 +213,11 @@ function StepTable({ forth, back }: { readonly forth: readonly ShownStep[]; read
       <TableHead labels={['Way', 'Step', 'What happens']} />
       <tbody>
         {[...forth.map((step) => ['there', step] as const), ...back.map((step) => ['back', step] as const)].map(
-          ([way, { event, say }], i) => (
+          ([way, { event, description }], i) => (
             <tr key={i} className="rule-b align-top">
               <td className="quiet pr-3">{way}</td>
               <td className="pr-3">{event}</td>
-              <td>{say}</td>
+              <td>{description}</td>
             </tr>
           ),
         )}

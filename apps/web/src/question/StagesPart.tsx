@@ -45,7 +45,7 @@ export function StagesPart({ stages, members }: StagesProps) {
   );
 }
 
-function Decision({ stage: { about, outcome, say, path, lost } }: { readonly stage: ShownStage }) {
+function Decision({ stage: { about, outcome, description, path, lost } }: { readonly stage: ShownStage }) {
   const to = usePlanPath();
   const { Icon, colour } = marks[outcome];
   return (
@@ -54,10 +54,10 @@ function Decision({ stage: { about, outcome, say, path, lost } }: { readonly sta
       <span className="quiet">{headings[about]}</span>
       <div>
         {path === undefined ? (
-          say
+          description
         ) : (
           <Link className="hover:underline" to={to(path)}>
-            {say}
+            {description}
           </Link>
         )}
         {lost.length > 0 && (

@@ -1,4 +1,4 @@
-import { sayNumber } from '@wide-lattice/core/working';
+import { formatNumber } from '@wide-lattice/core/working';
 import { removalOfAll } from '@wide-lattice/core/plan';
 import type { Pool } from '@wide-lattice/core/plan';
 import { FileUp, Plus } from 'lucide-react';
@@ -134,7 +134,7 @@ function PoolFacts({ row }: { readonly row: PoolRow }) {
     [
       'Routes to advertise',
       <FigureButton key="routes" figure={row.routes}>
-        {sayNumber(row.routes.value)}
+        {formatNumber(row.routes.value)}
       </FigureButton>,
     ],
     ['Ranges inside', String(row.ranges)],

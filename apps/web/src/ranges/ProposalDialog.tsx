@@ -1,4 +1,4 @@
-import { sayCount } from '@wide-lattice/core/working';
+import { formatCount } from '@wide-lattice/core/working';
 import { useQuery } from '@tanstack/react-query';
 import type { ProposalRequest, RouteChange, SizeFor } from '@wide-lattice/core/allocation';
 import { useState } from 'react';
@@ -78,7 +78,7 @@ export function ProposalDialog({
     const clusters = new Set(proposal.ranges.map(({ clusterName }) => clusterName));
     const where = clusters.size === 1 ? [...clusters][0] : `${clusters.size} clusters`;
     const problem = await commit(
-      `${verb} ${sayCount(proposal.ranges.length, 'range')} for ${where}`,
+      `${verb} ${formatCount(proposal.ranges.length, 'range')} for ${where}`,
       proposal.operations,
     );
     setRefused(problem);

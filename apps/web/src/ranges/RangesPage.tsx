@@ -118,7 +118,7 @@ function derivedColumns(rowOf: ReadonlyMap<string, RangeRow>): DerivedColumn<'al
       id: 'verdict',
       label: 'Verdict',
       width: '8rem',
-      value: ({ id }) => sayVerdict(of(id)),
+      value: ({ id }) => formatVerdict(of(id)),
       render: ({ id }) => <Verdict row={of(id)} />,
     },
     {
@@ -138,7 +138,7 @@ function derivedColumns(rowOf: ReadonlyMap<string, RangeRow>): DerivedColumn<'al
   ];
 }
 
-function sayVerdict(row: RangeRow | undefined): string {
+function formatVerdict(row: RangeRow | undefined): string {
   if (row === undefined) return '';
   if (row.verdict !== 'clear') return row.verdict;
   if (!row.isLargeEnough) return 'too small';
@@ -149,6 +149,6 @@ function Verdict({ row }: { readonly row: RangeRow | undefined }) {
   if (row === undefined) return null;
   if (row.verdict === 'clear' && !row.isLargeEnough) return <span className="text-error font-semibold">too small</span>;
   if (row.verdict === 'clear' && row.sharedWith.length > 0)
-    return <span title={sayVerdict(row)}>{sayVerdict(row)}</span>;
+    return <span title={formatVerdict(row)}>{formatVerdict(row)}</span>;
   return <VerdictMark verdict={row.verdict} />;
 }

@@ -1,4 +1,4 @@
-import { sayNumber } from '@wide-lattice/core/working';
+import { formatNumber } from '@wide-lattice/core/working';
 import { useSlice } from '../plan/useSlice';
 import { FigureButton } from '../shared/FigureButton';
 import { Empty } from '../shared/Halves';
@@ -27,7 +27,7 @@ const columns: readonly SheetColumn<UtilisationRow>[] = [
     width: '6.2rem',
     align: 'right',
     value: (row) => row.addresses,
-    render: (row) => sayNumber(row.addresses),
+    render: (row) => formatNumber(row.addresses),
   },
   {
     id: 'now',

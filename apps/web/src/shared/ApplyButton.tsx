@@ -1,4 +1,4 @@
-import { sayNumber } from '@wide-lattice/core/working';
+import { formatNumber } from '@wide-lattice/core/working';
 interface ApplyButtonProps {
   readonly rows: number;
   /** Whether what is shown answers what is typed and chosen now: nothing else is applied. */
@@ -16,7 +16,7 @@ export function ApplyButton({ rows, isFresh, onApply, className = '' }: ApplyBut
       disabled={!isFresh || rows === 0}
       onClick={onApply}
     >
-      {isFresh ? `Apply ${sayNumber(rows)} ${rows === 1 ? 'row' : 'rows'}` : 'Computing...'}
+      {isFresh ? `Apply ${formatNumber(rows)} ${rows === 1 ? 'row' : 'rows'}` : 'Computing...'}
     </button>
   );
 }

@@ -1,4 +1,4 @@
-import { sayNumber } from '@wide-lattice/core/working';
+import { formatNumber } from '@wide-lattice/core/working';
 import { Check, X } from 'lucide-react';
 import type { ConsequenceCell, ConsequenceRow } from '../worker/slices/podNetwork';
 import type { ShownFigure } from '../worker/slices/figures';
@@ -108,7 +108,7 @@ function Cell({ cell }: { readonly cell: ConsequenceCell }) {
   if (cell.kind === 'figure')
     return (
       <FigureButton figure={cell.figure}>
-        {sayNumber(cell.figure.value)} {cell.figure.unit}
+        {formatNumber(cell.figure.value)} {cell.figure.unit}
       </FigureButton>
     );
   const Icon = cell.isGood ? Check : X;

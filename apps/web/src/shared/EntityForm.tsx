@@ -8,7 +8,7 @@ import {
   shownRules,
   withFallbacks,
 } from '@wide-lattice/core/plan';
-import { sayProblem } from '@wide-lattice/core/result';
+import { formatProblem } from '@wide-lattice/core/result';
 import type { Entity, FieldRule, Kind, Plan } from '@wide-lattice/core/plan';
 import { useId, useState } from 'react';
 import type { ReactNode } from 'react';
@@ -64,7 +64,7 @@ export function EntityForm({ kind, onClose, onAdded }: EntityFormProps) {
       registered={form.register(field, {
         validate: (text) => {
           const read = readFieldChecked(plan, rule, text);
-          return read.ok || sayProblem(read.problem);
+          return read.ok || formatProblem(read.problem);
         },
       })}
     />

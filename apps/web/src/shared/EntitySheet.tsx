@@ -1,5 +1,5 @@
 import { exportRows } from '@wide-lattice/core/exchange';
-import { duplicateOf, kindNames, kindRules, removalOfAll, rulesOf, sayField } from '@wide-lattice/core/plan';
+import { duplicateOf, kindNames, kindRules, removalOfAll, rulesOf, formatField } from '@wide-lattice/core/plan';
 import type { EntityOf, FieldValue, Kind } from '@wide-lattice/core/plan';
 import { Copy, Download, FileUp, Plus, Trash2 } from 'lucide-react';
 import { useMemo, useState } from 'react';
@@ -155,7 +155,7 @@ export function EntitySheet<K extends Kind>(props: EntitySheetProps<K>) {
         groupOf={
           groupRule === undefined
             ? undefined
-            : (row) => sayField(plan, groupRule, row[group as keyof Row] as FieldValue) || 'none'
+            : (row) => formatField(plan, groupRule, row[group as keyof Row] as FieldValue) || 'none'
         }
         onPasteRows={(text) => {
           setPasted(text);

@@ -4,7 +4,7 @@ import { ErrorBoundary } from 'react-error-boundary';
 import type { FallbackProps } from 'react-error-boundary';
 import { useLocation } from 'react-router';
 import { usePlan } from '../plan/PlanContext';
-import { sayFailure } from './sayFailure';
+import { formatFailure } from './formatFailure';
 
 /** Where a part of the page fails, it says so in its place, and the rest of the page goes on. A change of the plan or of the address tries again. */
 export function FailureBoundary({ children }: { readonly children: ReactNode }) {
@@ -25,7 +25,7 @@ function Failure({ error, resetErrorBoundary }: FallbackProps) {
   return (
     <div role="alert" className="flex flex-col items-start gap-3 px-4 py-4">
       <p className="heading">This could not be computed.</p>
-      <p>{sayFailure(error)}</p>
+      <p>{formatFailure(error)}</p>
       <p className="quiet">The plan is stored as it was; the other parts of the page go on.</p>
       <button type="button" className="btn btn-sm btn-outline" onClick={resetErrorBoundary}>
         Try again

@@ -1,4 +1,4 @@
-import { sayNumber } from '@wide-lattice/core/working';
+import { formatNumber } from '@wide-lattice/core/working';
 import { useState } from 'react';
 import type { ReactNode } from 'react';
 import type { ShownFigure } from '../worker/slices/figures';
@@ -18,7 +18,7 @@ export function FigureButton({ figure, children }: { readonly figure: ShownFigur
         title={`How this came about: ${working.title}`}
         onClick={() => setOpen(true)}
       >
-        {children ?? `${sayNumber(figure.value)} ${figure.unit}`}
+        {children ?? `${formatNumber(figure.value)} ${figure.unit}`}
       </button>
       {isOpen && (
         <Modal title={working.title} description="How this figure came about" onClose={() => setOpen(false)}>

@@ -1,4 +1,4 @@
-import { sayCount, sayNumber } from '@wide-lattice/core/working';
+import { formatCount, formatNumber } from '@wide-lattice/core/working';
 import { MAX_IMPORT_ROWS, rangeColumnsOf } from '@wide-lattice/core/exchange';
 import { fallbacks, kindRules, shownRules } from '@wide-lattice/core/plan';
 import type { ImportPreview } from '@wide-lattice/core/exchange';
@@ -14,7 +14,7 @@ import { countsOf, importChange, textOfFile } from './importDraft';
 import { ImportColumns, ImportedAlong, ImportedChanges, ImportProblems } from './ImportTables';
 import { MissingReferences } from './MissingReferences';
 import { Modal } from './Modal';
-import { sayFailure } from './sayFailure';
+import { formatFailure } from './formatFailure';
 import { Tick } from './Tick';
 
 interface ImportDialogProps {
@@ -53,7 +53,7 @@ export function ImportDialog({ kind, initialText = '', onClose }: ImportDialogPr
       else
         core.ask('importRows', request.kind, request.text, request.options).then(
           (preview) => isLatest && setRead({ request, preview }),
-          (error: unknown) => isLatest && setRefused(`The text could not be read. ${sayFailure(error)}`),
+          (error: unknown) => isLatest && setRefused(`The text could not be read. ${formatFailure(error)}`),
         );
     }, 150);
     return () => {
@@ -127,15 +127,15 @@ export function ImportDialog({ kind, initialText = '', onClose }: ImportDialogPr
         {columns.join(', ')}
       </details>
       <p className="quiet mt-1">
-        At most {sayNumber(MAX_IMPORT_ROWS)} rows and 10 MB. References go by name; empty cells take the usual value, or
-        leave what the plan has.
+        At most {formatNumber(MAX_IMPORT_ROWS)} rows and 10 MB. References go by name; empty cells take the usual value,
+        or leave what the plan has.
       </p>
       {preview !== undefined && counts !== undefined && (
         <div className="mt-3 min-h-0">
           <ImportColumns preview={preview} chosen={fields} onChoose={setFields} />
           <p aria-live="polite" className="mb-2">
-            {sayCount(preview.rowsRead, 'row')}: <strong>{counts.added}</strong> new, <strong>{counts.changed}</strong>{' '}
-            changed, {counts.unchanged} as in the plan
+            {formatCount(preview.rowsRead, 'row')}: <strong>{counts.added}</strong> new,{' '}
+            <strong>{counts.changed}</strong> changed, {counts.unchanged} as in the plan
             {counts.badLines > 0 && (
               <span className="text-error">
                 , {counts.badLines} {counts.badLines === 1 ? 'line cannot' : 'lines cannot'} be imported
@@ -157,7 +157,7 @@ export function ImportDialog({ kind, initialText = '', onClose }: ImportDialogPr
           <ImportedChanges rows={preview.rows} />
           {preview.absent.length > 0 && preview.rowsRead > 0 && preview.problems.length === 0 && (
             <Tick isOn={isRemoving} onTick={setRemoving} className="mt-2">
-              {sayNumber(preview.absent.length)} in the plan are not named here and stay. Remove them too:{' '}
+              {formatNumber(preview.absent.length)} in the plan are not named here and stay. Remove them too:{' '}
               <span className="quiet">
                 {preview.absent
                   .slice(0, 4)

@@ -23,11 +23,11 @@ interface ChartProps {
   readonly most?: number;
   /** Where the names of the lines stand: beside it, or below where they are long. */
   readonly legend?: 'right' | 'bottom';
-  readonly sayTime: (value: number) => string;
+  readonly formatTime: (value: number) => string;
 }
 
 /** Lines over one time line; a table with the figures stands beside it wherever it is used. */
-export function LineChart({ title, about, lines, first = 0, last, most, legend = 'right', sayTime }: ChartProps) {
+export function LineChart({ title, about, lines, first = 0, last, most, legend = 'right', formatTime }: ChartProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
     const element = canvas.current;
@@ -59,7 +59,7 @@ export function LineChart({ title, about, lines, first = 0, last, most, legend =
             min: first,
             max: last,
             grid,
-            ticks: { ...ticks, maxTicksLimit: 8, callback: (value) => sayTime(Number(value)) },
+            ticks: { ...ticks, maxTicksLimit: 8, callback: (value) => formatTime(Number(value)) },
           },
           y: {
             type: 'linear',
@@ -72,7 +72,7 @@ export function LineChart({ title, about, lines, first = 0, last, most, legend =
       },
     });
     return () => chart.destroy();
-  }, [lines, first, last, most, legend, sayTime]);
+  }, [lines, first, last, most, legend, formatTime]);
   return (
     <figure className="mb-2">
       <figcaption className="quiet">{title}</figcaption>

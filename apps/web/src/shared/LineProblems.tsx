@@ -1,4 +1,4 @@
-import { sayNumber } from '@wide-lattice/core/working';
+import { formatNumber } from '@wide-lattice/core/working';
 interface LineProblemsProps {
   readonly problems: readonly { readonly line: number; readonly message: string; readonly fix: string }[];
   /** How many there are in all. */
@@ -17,7 +17,7 @@ export function LineProblems({ problems, all }: LineProblemsProps) {
           Line {line}: {message} {fix}
         </li>
       ))}
-      {all > MAX_SHOWN && <li className="text-error">and {sayNumber(all - MAX_SHOWN)} more</li>}
+      {all > MAX_SHOWN && <li className="text-error">and {formatNumber(all - MAX_SHOWN)} more</li>}
     </ul>
   );
 }

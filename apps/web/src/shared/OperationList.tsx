@@ -1,4 +1,4 @@
-import { applyOperations, byId, kindNames, kindRules, rulesOf, sayField } from '@wide-lattice/core/plan';
+import { applyOperations, byId, kindNames, kindRules, rulesOf, formatField } from '@wide-lattice/core/plan';
 import type { Entity, FieldValue, Operation } from '@wide-lattice/core/plan';
 import { useMemo } from 'react';
 import { usePlan } from '../plan/PlanContext';
@@ -20,15 +20,15 @@ export function OperationList({
     const applied = whole.length > MAX_TRIED ? undefined : applyOperations(present, whole);
     return applied?.ok === true ? applied.plan : present;
   }, [present, whole]);
-  const sayFields = (kind: Operation['kind'], fields: object) =>
+  const formatFields = (kind: Operation['kind'], fields: object) =>
     Object.entries(fields as Record<string, FieldValue>).flatMap(([field, value]) => {
       const rule = rulesOf(kind)[field];
       // Hidden fields are kept for the application alone.
-      return rule === undefined || rule.isHidden === true ? [] : [`${rule.label}: ${sayField(plan, rule, value)}`];
+      return rule === undefined || rule.isHidden === true ? [] : [`${rule.label}: ${formatField(plan, rule, value)}`];
     });
   const say = (operation: Operation): { title: string; about?: string; fields: string[] } => {
     if (operation.kind === 'settings')
-      return { title: 'Set the plan’s own fields', fields: sayFields('settings', operation.fields) };
+      return { title: 'Set the plan’s own fields', fields: formatFields('settings', operation.fields) };
     const kind = kindNames[operation.kind];
     if (operation.op === 'add')
       return {
@@ -42,7 +42,7 @@ export function OperationList({
       entity === undefined ? '' : kindRules(operation.kind).label(entity, stands === undefined ? plan : present);
     return operation.op === 'remove'
       ? { title: `Remove ${kind} ${name}`, fields: [] }
-      : { title: `Set ${kind} ${name}`, fields: sayFields(operation.kind, operation.fields) };
+      : { title: `Set ${kind} ${name}`, fields: formatFields(operation.kind, operation.fields) };
   };
   return (
     <ul>

@@ -11,7 +11,7 @@ import {
 } from '@tanstack/react-table';
 import type { ColumnDef } from '@tanstack/react-table';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { sayProblem } from '@wide-lattice/core/result';
+import { formatProblem } from '@wide-lattice/core/result';
 import type { Operation } from '@wide-lattice/core/plan';
 import { ArrowDown, ArrowUp } from 'lucide-react';
 import { useDeferredValue, useMemo, useRef, useState } from 'react';
@@ -233,7 +233,7 @@ export function Sheet<R extends object>(props: SheetProps<R>) {
     edit: (row, column) => setEditing({ id: idOf(row), column, typed: undefined }),
     store: (edit, text, from) => {
       const change = edit.change(text);
-      if (!change.ok) return Promise.resolve(sayProblem(change.problem));
+      if (!change.ok) return Promise.resolve(formatProblem(change.problem));
       return commit(`${edit.title}: ${text === '' ? 'empty' : text}`, [change.value], from);
     },
     done: (line, column) => {

@@ -1,6 +1,6 @@
-import { sayCount, sayNumber } from '@wide-lattice/core/working';
+import { formatCount, formatNumber } from '@wide-lattice/core/working';
 import { rowsAsCsv } from '@wide-lattice/core/exchange';
-import { sayProblem } from '@wide-lattice/core/result';
+import { formatProblem } from '@wide-lattice/core/result';
 import type { Operation } from '@wide-lattice/core/plan';
 import { memo, useState } from 'react';
 import type { CellEdit } from './CellEditor';
@@ -25,7 +25,7 @@ function Foot<R>({ label, columns, rows, marked, onUnmark, removal }: SheetFootP
   const first = marked[0];
   const editable = first === undefined ? [] : columns.filter((column) => column.edit?.(first) !== undefined);
   const remove = async () => {
-    const problem = await commit(`Remove ${sayCount(marked.length, 'row')} of ${label}`, removal?.(marked) ?? []);
+    const problem = await commit(`Remove ${formatCount(marked.length, 'row')} of ${label}`, removal?.(marked) ?? []);
     if (problem === '') onUnmark();
     else toast.error(problem);
   };
@@ -33,11 +33,11 @@ function Foot<R>({ label, columns, rows, marked, onUnmark, removal }: SheetFootP
     <div className="border-base-300 flex min-h-7 items-center gap-3 border-t px-4 py-0.5">
       {marked.length < 2 ? (
         <span className="quiet">
-          {sayNumber(rows.length)} {rows.length === 1 ? 'row' : 'rows'}
+          {formatNumber(rows.length)} {rows.length === 1 ? 'row' : 'rows'}
         </span>
       ) : (
         <>
-          <strong>{sayNumber(marked.length)} marked</strong>
+          <strong>{formatNumber(marked.length)} marked</strong>
           {editable.length > 0 && <SetField key={marked.length} columns={editable} rows={marked} />}
           {removal !== undefined && (
             <button type="button" className="btn btn-ghost btn-xs" onClick={() => void remove()}>
@@ -80,11 +80,11 @@ function SetField<R>({ columns, rows }: { readonly columns: readonly SheetColumn
     const changes = rows.flatMap((row) => column.edit?.(row)?.change(value) ?? []);
     const unread = changes.find((change) => !change.ok);
     if (unread?.ok === false) {
-      setProblem(sayProblem(unread.problem));
+      setProblem(formatProblem(unread.problem));
       return;
     }
     const operations = changes.flatMap((change) => (change.ok ? [change.value] : []));
-    const label = `${column.label} of ${sayCount(rows.length, 'row')}: ${value === '' ? 'empty' : value}`;
+    const label = `${column.label} of ${formatCount(rows.length, 'row')}: ${value === '' ? 'empty' : value}`;
     const refused = await commit(label, operations, began);
     setProblem(refused);
     if (refused === '') setText(undefined);
@@ -172,7 +172,7 @@ async function copyAsCsv<R>(label: string, columns: readonly SheetColumn<R>[], r
         cells,
       ),
     );
-    toast.success(`${label}: ${sayNumber(rows.length)} rows are on the clipboard.`);
+    toast.success(`${label}: ${formatNumber(rows.length)} rows are on the clipboard.`);
   } catch {
     toast.error('The browser does not let this page use the clipboard. Allow it for this address and try again.');
   }

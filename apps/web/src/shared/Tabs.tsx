@@ -1,4 +1,4 @@
-import { sayNumber } from '@wide-lattice/core/working';
+import { formatNumber } from '@wide-lattice/core/working';
 import * as Radix from '@radix-ui/react-tabs';
 import type { ReactNode } from 'react';
 import { FailureBoundary } from './FailureBoundary';
@@ -26,7 +26,7 @@ export function Tabs<I extends string>({ label, tabs, chosen, onChoose, children
             className={`border-b-2 px-2 py-1 whitespace-nowrap ${id === chosen ? 'border-primary font-semibold' : 'hover:border-base-300 border-transparent'}`}
           >
             {name}
-            {count !== undefined && <span className="quiet ml-1 text-xs font-normal">{sayNumber(count)}</span>}
+            {count !== undefined && <span className="quiet ml-1 text-xs font-normal">{formatNumber(count)}</span>}
           </Radix.Trigger>
         ))}
       </Radix.List>

@@ -1,6 +1,6 @@
-import type { SaidFinding, Proposing } from '@wide-lattice/core/findings';
+import type { DescribedFinding, Proposing } from '@wide-lattice/core/findings';
 import type { Operation } from '@wide-lattice/core/plan';
-import { sayCount, sayNumber } from '@wide-lattice/core/working';
+import { formatCount, formatNumber } from '@wide-lattice/core/working';
 import { useAnswer } from '../plan/useSlice';
 import { SeverityMark } from './Marks';
 import { More } from './More';
@@ -19,8 +19,8 @@ export function TriedPart({ operations, proposing }: TriedPartProps) {
   if (operations.length > MAX_TRIED)
     return (
       <p className="quiet mt-2">
-        {sayNumber(operations.length)} rows are not tried beforehand; up to {sayNumber(MAX_TRIED)} are. See Findings
-        after it is applied.
+        {formatNumber(operations.length)} rows are not tried beforehand; up to {formatNumber(MAX_TRIED)} are. See
+        Findings after it is applied.
       </p>
     );
   return <Outcome operations={operations} proposing={proposing} />;
@@ -40,9 +40,9 @@ function Outcome({ operations, proposing }: TriedPartProps) {
   return (
     <section aria-label="Tried before it is applied" className="mt-2">
       <p>
-        {mends.length === 0 ? 'Tried: it ends no finding' : `Tried: it ends ${sayCount(mends.length, 'finding')}`}
-        {brings.length === 0 ? ' and brings none' : ` and brings ${sayNumber(brings.length)}`}
-        {notes.length === 0 ? '.' : `, and ${sayCount(notes.length, 'note')}.`}
+        {mends.length === 0 ? 'Tried: it ends no finding' : `Tried: it ends ${formatCount(mends.length, 'finding')}`}
+        {brings.length === 0 ? ' and brings none' : ` and brings ${formatNumber(brings.length)}`}
+        {notes.length === 0 ? '.' : `, and ${formatCount(notes.length, 'note')}.`}
         {opens !== undefined && closes !== undefined
           ? ` ${reachOf(opens, closes.length)}`
           : ` The matrix is compared for up to ${comparedUpTo} clusters.`}
@@ -80,12 +80,12 @@ function Outcome({ operations, proposing }: TriedPartProps) {
 
 function reachOf(opens: number, closes: number): string {
   if (opens === 0 && closes === 0) return 'In the matrix as much passes as before.';
-  const more = opens === 0 ? '' : `${sayCount(opens, 'cell')} of the matrix ${opens === 1 ? 'passes' : 'pass'} more`;
-  const less = closes === 0 ? '' : `${sayCount(closes, 'cell')}${opens === 0 ? ' of the matrix' : ''} less`;
+  const more = opens === 0 ? '' : `${formatCount(opens, 'cell')} of the matrix ${opens === 1 ? 'passes' : 'pass'} more`;
+  const less = closes === 0 ? '' : `${formatCount(closes, 'cell')}${opens === 0 ? ' of the matrix' : ''} less`;
   return `${[more, less].filter((part) => part !== '').join(', ')}${opens === 0 ? ' pass than before' : ''}.`;
 }
 
-function Open({ findings, title }: { readonly findings: readonly SaidFinding[]; readonly title: string }) {
+function Open({ findings, title }: { readonly findings: readonly DescribedFinding[]; readonly title: string }) {
   if (findings.length === 0) return null;
   return (
     <>

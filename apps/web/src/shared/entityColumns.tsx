@@ -1,4 +1,4 @@
-import { kindRules, readField, rulesOf, sayField, setOperation, writeField } from '@wide-lattice/core/plan';
+import { kindRules, readField, rulesOf, formatField, setOperation, writeField } from '@wide-lattice/core/plan';
 import type { EntityOf, FieldRule, FieldValue, Kind, Plan } from '@wide-lattice/core/plan';
 import type { CellEdit } from './CellEditor';
 import { optionsOf } from './fieldOptions';
@@ -22,9 +22,9 @@ export function fieldColumn<K extends Kind, R>(
     isMono: rule.type === 'prefix' || rule.type === 'prefixes' || rule.type === 'address',
     value: (row) => {
       const value = valueOf(row);
-      return typeof value === 'number' ? value : sayField(plan, rule, value);
+      return typeof value === 'number' ? value : formatField(plan, rule, value);
     },
-    render: (row) => <span className="truncate">{sayField(plan, rule, valueOf(row))}</span>,
+    render: (row) => <span className="truncate">{formatField(plan, rule, valueOf(row))}</span>,
     edit: (row): CellEdit => {
       const entity = entityOf(row);
       const options = optionsOf(plan, rule);

@@ -3,7 +3,7 @@ import type { Cluster } from '@wide-lattice/core/plan';
 import { demoPlan } from '@wide-lattice/core/demo';
 import { fieldColumn } from './entityColumns';
 import { optionsOf, startText } from './fieldOptions';
-import { sayMonth } from './sayMonth';
+import { formatMonth } from './formatMonth';
 import { readPasted } from './sheetPaste';
 
 const plan = demoPlan();
@@ -78,5 +78,5 @@ describe('cells', () => {
 });
 
 test('months as people say them', () => {
-  expect([-1, 0, 45, 600, 601].map(sayMonth)).toEqual(['never', 'now', 'month 45', 'month 600', 'beyond 50 years']);
+  expect([-1, 0, 45, 600, 601].map(formatMonth)).toEqual(['never', 'now', 'month 45', 'month 600', 'beyond 50 years']);
 });

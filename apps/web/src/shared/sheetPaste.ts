@@ -1,4 +1,4 @@
-import { sayProblem } from '@wide-lattice/core/result';
+import { formatProblem } from '@wide-lattice/core/result';
 import type { Operation } from '@wide-lattice/core/plan';
 import type { SheetColumn } from './Sheet';
 
@@ -40,7 +40,7 @@ export function readPasted<R>(text: string, { columns, rows, column }: Place<R>)
       if (edit === undefined) return { kind: 'refused', reason: `${target.label} cannot be edited in the sheet.` };
       if (cell.trim() === edit.text) continue;
       const change = edit.change(cell.trim());
-      if (!change.ok) return { kind: 'refused', reason: sayProblem(change.problem) };
+      if (!change.ok) return { kind: 'refused', reason: formatProblem(change.problem) };
       operations.push(change.value);
     }
   }

@@ -2,7 +2,7 @@ import { contains, merge, overlaps, prefixSize, totalSize } from '../address/ind
 import type { Prefix } from '../address/index.js';
 import { byId, rangeOf } from '../plan/index.js';
 import type { Plan, Pool } from '../plan/index.js';
-import { figure, sayNumber, saySize } from '../working/index.js';
+import { figure, formatNumber, formatSize } from '../working/index.js';
 import type { Figure } from '../working/index.js';
 import { FreeSpace } from './freeSpace.js';
 import { advertisedRanges } from './routes.js';
@@ -49,8 +49,8 @@ function fragmentation(free: bigint, largest: bigint): Figure {
     title: 'Fragmentation of the free space',
     formula: '1 − largest free block ÷ all free addresses',
     inputs: [
-      { name: 'Free addresses', value: saySize(free) },
-      { name: 'Largest free block', value: saySize(largest) },
+      { name: 'Free addresses', value: formatSize(free) },
+      { name: 'Largest free block', value: formatSize(largest) },
     ],
     steps: [free === 0n ? 'Nothing is free.' : 'In percent; 0 when all that is free is one block.'],
     result: `${value} %`,
@@ -70,14 +70,14 @@ function routes(plan: Plan, pool: Pool): Figure {
     title: 'Routes to advertise',
     formula: 'for each site and purpose, the fewest prefixes that hold exactly its ranges; summed',
     inputs: [
-      { name: 'Ranges of clusters in the pool that leave their cluster', value: sayNumber(ranges) },
-      { name: 'Sites and purposes', value: sayNumber(groups.size) },
+      { name: 'Ranges of clusters in the pool that leave their cluster', value: formatNumber(ranges) },
+      { name: 'Sites and purposes', value: formatNumber(groups.size) },
     ],
     steps: counts.map(({ key, count }) => {
       const [siteId = '', purpose = ''] = key.split(' ');
       return `${byId(plan.sites, siteId)?.name ?? ''}, ${purpose} ranges: ${count}`;
     }),
-    result: `${sayNumber(value)} routes`,
+    result: `${formatNumber(value)} routes`,
     source: { mark: 'C', text: 'Common practice: neighbouring ranges are advertised as one' },
   }));
 }

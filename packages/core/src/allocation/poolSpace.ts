@@ -461,6 +461,6 @@ function placeKey(source: Source, { siteId, purpose }: Pick<Demand, 'siteId' | '
 }
 
 /** "10.0.0.0/8 in Backbone", as refusals name a place. */
-export function sayPlaced({ prefix, source }: Placed): string {
+export function formatPlaced({ prefix, source }: Placed): string {
   return `${formatPrefix(prefix)} in ${source.name}`;
 }

@@ -3,8 +3,8 @@ import { byId, rangeOf } from '../plan/index.js';
 import type { Allocation, Cluster, Plan } from '../plan/index.js';
 import { mostNodes, sizingOf } from '../sizing/index.js';
 import type { Need } from '../sizing/index.js';
-import { sayNumber } from '../working/index.js';
-import { sayPlaced } from './poolSpace.js';
+import { formatNumber } from '../working/index.js';
+import { formatPlaced } from './poolSpace.js';
 import type { Demand, PoolSpace } from './poolSpace.js';
 import type { Refusal } from './proposal.js';
 
@@ -38,7 +38,7 @@ export function refuse(plan: Plan, cluster: Cluster, need: Need, demand: Demand,
   const have =
     largest === undefined
       ? `nothing is free in ${sources.map(({ name }) => name).join(', ')}${heldBy}`
-      : `the largest free block is ${sayPlaced(largest)}`;
+      : `the largest free block is ${formatPlaced(largest)}`;
   const advertised = space.advertisedFor(demand);
   const keptFree =
     advertised.length === 0 ? '' : ` Kept free, since a link makes it reachable: ${advertised.slice(0, 3).join(', ')}.`;
@@ -62,7 +62,7 @@ function blockToAdd(plan: Plan, demand: Demand, space: PoolSpace): string {
   const found = space.place({ ...demand, isSubnet: false, length, roomLength: length });
   return found === undefined
     ? `an address block to ${network}`
-    : `the address block ${sayPlaced(found)}, which is free, to ${network}`;
+    : `the address block ${formatPlaced(found)}, which is free, to ${network}`;
 }
 
 /** Says that a need is larger than any subnet the provider makes. */
@@ -101,15 +101,15 @@ export function refuseLocked(plan: Plan, allocation: Allocation, isRebuild: bool
 function shrink(plan: Plan, cluster: Cluster, need: Need, available: number): string {
   const nodes = mostNodes(sizingOf(plan, cluster).growth);
   const factor = 2 ** (available - need.length.value);
-  const fits = (count: number) => sayNumber(Math.max(1, Math.floor(count / factor)));
+  const fits = (count: number) => formatNumber(Math.max(1, Math.floor(count / factor)));
   switch (need.purpose) {
     case 'entry':
-      return `about ${fits(cluster.entryAddresses)} entry addresses instead of ${sayNumber(cluster.entryAddresses)}.`;
+      return `about ${fits(cluster.entryAddresses)} entry addresses instead of ${formatNumber(cluster.entryAddresses)}.`;
     case 'service':
-      return `about ${fits(cluster.services)} services instead of ${sayNumber(cluster.services)}.`;
+      return `about ${fits(cluster.services)} services instead of ${formatNumber(cluster.services)}.`;
     case 'node':
-      return `about ${fits(nodes)} nodes instead of ${sayNumber(nodes)}.`;
+      return `about ${fits(nodes)} nodes instead of ${formatNumber(nodes)}.`;
     case 'pod':
-      return `about ${fits(nodes)} nodes instead of ${sayNumber(nodes)}, or ${fits(cluster.podsPerNode)} pods per node instead of ${cluster.podsPerNode}.`;
+      return `about ${fits(nodes)} nodes instead of ${formatNumber(nodes)}, or ${fits(cluster.podsPerNode)} pods per node instead of ${cluster.podsPerNode}.`;
   }
 }

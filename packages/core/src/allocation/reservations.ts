@@ -2,7 +2,7 @@ import { formatAddress } from '../address/index.js';
 import { byId, rangeOf } from '../plan/index.js';
 import type { Allocation, Cluster, Plan } from '../plan/index.js';
 import { isFromSubnet } from '../sizing/index.js';
-import { figure, sayNumber } from '../working/index.js';
+import { figure, formatNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
 import { freeStretch } from './heldAddresses.js';
 
@@ -20,7 +20,7 @@ export function controlPlaneReservation(nodes: number): Figure {
   return figure(value, 'addresses', () => ({
     title: 'Consecutive addresses for the control plane',
     formula: 'control nodes + 1 virtual address + 1 for the rolling upgrade',
-    inputs: [{ name: 'Control nodes', value: sayNumber(nodes) }],
+    inputs: [{ name: 'Control nodes', value: formatNumber(nodes) }],
     steps: [`${nodes} + 1 + 1 = ${value}`],
     result: `${value} addresses`,
     source: { mark: 'C', text: 'Common practice: three control nodes need five consecutive addresses' },

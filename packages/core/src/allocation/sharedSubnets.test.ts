@@ -2,7 +2,7 @@ import { add, applied, cluster, ground, pool, testId } from '../../test/worlds.j
 import { fence } from '../../test/ways.js';
 import { evaluate } from '../evaluation/index.js';
 import { Forwarding, trace } from '../forwarding/index.js';
-import { readQuestion, setOperation } from '../plan/index.js';
+import { readPacketQuestion, setOperation } from '../plan/index.js';
 import type { Cluster, Operation, Plan } from '../plan/index.js';
 import { expectGood } from '../result.js';
 import { clusters } from '../sizing/index.js';
@@ -180,7 +180,7 @@ describe('several clusters in one subnet', () => {
       ...add('blocks', { networkId: testId('networks', 1), prefix: '10.0.0.0/8' }),
       ...fence(2, {}, { ports: ['9999'] }),
     ]);
-    const ask = (to: string) => trace(Forwarding.of(plan), expectGood(readQuestion(plan, 'node of c', to, 576)));
+    const ask = (to: string) => trace(Forwarding.of(plan), expectGood(readPacketQuestion(plan, 'node of c', to, 576)));
     const addressOf = (to: string) => ask(to).flows[0]?.forth.at(-1)?.packet.destination;
     expect(addressOf('node of a')).not.toEqual(addressOf('node of b'));
     expect([ask('node of a tcp 22').verdict, ask('node of b tcp 22').verdict]).toEqual(['pass', 'refused']);

@@ -18,7 +18,7 @@ import {
 } from '../sizing/index.js';
 import type { Counts, Sizing } from '../sizing/index.js';
 import { isInternalRange } from '../verdicts/index.js';
-import { figure, sayNumber } from '../working/index.js';
+import { figure, formatNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
 
 /** How full the IPv4 ranges of one site and purpose are. */
@@ -111,10 +111,10 @@ function share(when: string, used: number, addresses: number): Figure {
     title: `Addresses taken ${when}`,
     formula: 'taken ÷ allocated',
     inputs: [
-      { name: `Taken ${when}, surge and reserved ones included`, value: sayNumber(used) },
-      { name: 'Allocated', value: sayNumber(addresses) },
+      { name: `Taken ${when}, surge and reserved ones included`, value: formatNumber(used) },
+      { name: 'Allocated', value: formatNumber(addresses) },
     ],
-    steps: [`${sayNumber(used)} ÷ ${sayNumber(addresses)} = ${value} %`],
+    steps: [`${formatNumber(used)} ÷ ${formatNumber(addresses)} = ${value} %`],
     result: `${value} %`,
     source: { mark: 'C', text: 'Common practice; a node takes its whole per-node prefix' },
   }));

@@ -1,4 +1,4 @@
-import { joined, served } from '../../test/joins.js';
+import { joined, served } from '../../test/connections.js';
 import { add, applied, testId } from '../../test/worlds.js';
 import { Forwarding, NO_FAULTS } from '../forwarding/index.js';
 import { applyOperations, setOperation } from '../plan/index.js';
@@ -6,17 +6,17 @@ import type { ConnectionMethod, Operation, Plan } from '../plan/index.js';
 import {
   asStanding,
   compareWays,
-  joinCriteria,
-  Joins,
+  connectionCriteria,
+  ConnectionState,
   mendConnection,
   proposeConnection,
   sheetRows,
   valueSheets,
 } from './index.js';
-import type { JoinNeeds, JoinWish, WayComparison } from './index.js';
+import type { ConnectionNeeds, ConnectionRequest, WayComparison } from './index.js';
 
 const ids = (count: number) => Array.from({ length: count }, (_, i) => testId('clusters', i + 1));
-const wish = (fields: Partial<JoinWish> = {}): JoinWish => ({
+const wish = (fields: Partial<ConnectionRequest> = {}): ConnectionRequest => ({
   name: 'new',
   method: 'tunnels',
   clusterIds: ids(2),
@@ -29,7 +29,7 @@ const wish = (fields: Partial<JoinWish> = {}): JoinWish => ({
   exportsServices: true,
   ...fields,
 });
-const needs = (fields: Partial<JoinNeeds> = {}): JoinNeeds => ({
+const needs = (fields: Partial<ConnectionNeeds> = {}): ConnectionNeeds => ({
   plannedMbps: 0,
   gatewayMbps: 1000,
   anyProtocol: false,
@@ -46,7 +46,7 @@ const apart = (...of: Parameters<typeof joined>) => {
     { op: 'remove', kind: 'connections', id: testId('connections', 1) },
   ]);
 };
-const compared = (plan: Plan, of: Partial<JoinWish> = {}, asked: Partial<JoinNeeds> = {}) =>
+const compared = (plan: Plan, of: Partial<ConnectionRequest> = {}, asked: Partial<ConnectionNeeds> = {}) =>
   compareWays(plan, wish(of), needs(asked));
 const wayOf = ({ ways }: { readonly ways: readonly WayComparison[] }, way: ConnectionMethod) =>
   ways.find((each) => each.method === way) as WayComparison;
@@ -91,7 +91,7 @@ describe('three kinds side by side', () => {
 
   test('a full mesh of five has ten links, a hub four; gateways go by members', () => {
     const plan = apart({ count: 5, clusters: Array.from({ length: 5 }, () => routed) });
-    const figures = (shape: JoinWish['shape']) => {
+    const figures = (shape: ConnectionRequest['shape']) => {
       const tunnels = wayOf(compared(plan, { clusterIds: ids(5), shape, gateways: 3 }), 'tunnels');
       return [said(tunnels, 'Tunnels or links'), said(tunnels, 'Gateways to run')];
     };
@@ -163,16 +163,16 @@ describe('three kinds side by side', () => {
     const plan = apart({ clusters: [routed, routed], more: served(2, 'db') });
     const { ways, winner, sensitivities } = compared(plan);
     for (const { score, scores } of ways) {
-      const weights = joinCriteria.map(({ field }) => plan.settings[field]);
-      const sum = joinCriteria.reduce((total, { id }, i) => total + scores[id] * (weights[i] ?? 0), 0);
+      const weights = connectionCriteria.map(({ field }) => plan.settings[field]);
+      const sum = connectionCriteria.reduce((total, { id }, i) => total + scores[id] * (weights[i] ?? 0), 0);
       expect(score.value).toBeCloseTo((100 * sum) / weights.reduce((a, b) => a + b, 0), 1);
     }
     const best = [...ways].sort((a, b) => b.score.value - a.score.value)[0];
     expect(winner).toBe(best?.method);
-    const winnerAt = (field: (typeof joinCriteria)[number]['field'], weight: number) =>
+    const winnerAt = (field: (typeof connectionCriteria)[number]['field'], weight: number) =>
       compared(applied(plan, [{ op: 'set', kind: 'settings', fields: { [field]: weight } }])).winner;
     for (const { criterion, turnsAt, winner: other } of sensitivities) {
-      const field = joinCriteria.find(({ id }) => id === criterion)?.field ?? 'weightConnectionReach';
+      const field = connectionCriteria.find(({ id }) => id === criterion)?.field ?? 'weightConnectionReach';
       if (turnsAt !== undefined) expect(winnerAt(field, turnsAt)).toBe(other?.method);
       else for (const at of [0, 10]) expect(winnerAt(field, at)).toBe(winner);
     }
@@ -208,18 +208,18 @@ describe('a proposal', () => {
     ]);
     expect(plan.serviceExports).toMatchObject([{ namespace: 'shop', name: 'web', createdOn: '2026-11-29' }]);
     const standing = asStanding(plan, connectionId);
-    const joins = new Joins(standing, Forwarding.of(standing));
-    const [one, other] = joins.membersOf(connectionId);
+    const connected = new ConnectionState(standing, Forwarding.of(standing));
+    const [one, other] = connected.membersOf(connectionId);
     const connection = standing.connections[0];
     if (one === undefined || other === undefined || connection === undefined) throw new Error('no members');
-    expect([joins.pair(connection, one, other).verdict, joins.pair(connection, other, one).verdict]).toEqual([
+    expect([connected.pair(connection, one, other).verdict, connected.pair(connection, other, one).verdict]).toEqual([
       'pass',
       'pass',
     ]);
     // Without the rules that it adds nothing is let in.
     const bare = { ...standing, filterRules: [] };
     expect(proposal.openings).toBeGreaterThan(0);
-    const closed = new Joins(bare, Forwarding.of(bare));
+    const closed = new ConnectionState(bare, Forwarding.of(bare));
     expect(closed.pair(connection, one, other).verdict).not.toBe('pass');
   });
 
@@ -265,14 +265,17 @@ describe('a proposal', () => {
         [`${one.id} 1`, `${other.id} 0`],
       ];
       for (const lost of losses) {
-        const joins = new Joins(standing, Forwarding.of(standing).with({ ...NO_FAULTS, gateways: new Set(lost) }));
+        const connected = new ConnectionState(
+          standing,
+          Forwarding.of(standing).with({ ...NO_FAULTS, gateways: new Set(lost) }),
+        );
         const [connection] = standing.connections;
         if (connection === undefined) throw new Error('no connection');
         expect([
           method,
           lost,
-          joins.pair(connection, one, other).verdict,
-          joins.pair(connection, other, one).verdict,
+          connected.pair(connection, one, other).verdict,
+          connected.pair(connection, other, one).verdict,
         ]).toEqual([method, lost, 'pass', 'pass']);
       }
     }
@@ -282,12 +285,12 @@ describe('a proposal', () => {
     const { plan, connectionId } = proposeConnection(guarded, wish());
     const standing = asStanding(plan, connectionId);
     const works = (of: Plan) => {
-      const joins = new Joins(of, Forwarding.of(of));
+      const connected = new ConnectionState(of, Forwarding.of(of));
       const [connection] = of.connections;
-      const members = joins.membersOf(connectionId);
+      const members = connected.membersOf(connectionId);
       return members.every((from) =>
         members.every(
-          (to) => from === to || (connection !== undefined && joins.pair(connection, from, to).verdict === 'pass'),
+          (to) => from === to || (connection !== undefined && connected.pair(connection, from, to).verdict === 'pass'),
         ),
       );
     };

@@ -1,55 +1,55 @@
 import { Forwarding } from '../forwarding/index.js';
-import { sayMoney } from '../money/index.js';
+import { formatMoney } from '../money/index.js';
 import { byId, meshLinks, withFallbacks } from '../plan/index.js';
 import type { Cluster, Connection, ConnectionMethod, Member, Plan, PlanSettings } from '../plan/index.js';
 import { efficiency, segmentSize } from '../wire/index.js';
 import { scoreOf, sensitivityOf, winnerOf } from '../weighing/index.js';
 import type { Consequence, Sensitivity } from '../weighing/index.js';
-import { figure, sayNumber, sayCount } from '../working/index.js';
+import { figure, formatNumber, formatCount } from '../working/index.js';
 import type { Figure } from '../working/index.js';
 import { carriedMbps } from './capacity.js';
 import { clashesOfMembers } from '../verdicts/index.js';
 import { latencyFloor, pointOf, streamMbps } from './distance.js';
-import { faultsOf, runDrill, sayFault } from './drill.js';
+import { faultsOf, runDrill, formatFault } from './drill.js';
 import type { Drill, Fault } from './drill.js';
-import { Joins } from './pairs.js';
+import { ConnectionState } from './pairs.js';
 import type { Pair } from './pairs.js';
 import { asStanding, proposeConnection } from './propose.js';
-import type { JoinProposal, JoinWish } from './propose.js';
+import type { ConnectionProposal, ConnectionRequest } from './propose.js';
 import { SetMatrix } from './setMatrix.js';
 
 /** What is weighed when kinds of connections are compared. */
-export type JoinCriterion = 'ranges' | 'reach' | 'wire' | 'survival' | 'effort' | 'cost';
+export type ConnectionCriterion = 'ranges' | 'reach' | 'wire' | 'survival' | 'effort' | 'cost';
 
 /** Every criterion with the field of the plan’s settings that holds its weight. */
-export const joinCriteria = [
+export const connectionCriteria = [
   { id: 'ranges', field: 'weightConnectionRanges', label: 'Ranges kept' },
   { id: 'reach', field: 'weightConnectionReach', label: 'Reach' },
   { id: 'wire', field: 'weightConnectionWire', label: 'Wire' },
   { id: 'survival', field: 'weightConnectionSurvival', label: 'Survival' },
   { id: 'effort', field: 'weightConnectionEffort', label: 'Effort' },
   { id: 'cost', field: 'weightConnectionCost', label: 'Cost' },
-] as const satisfies readonly { id: JoinCriterion; field: keyof PlanSettings; label: string }[];
+] as const satisfies readonly { id: ConnectionCriterion; field: keyof PlanSettings; label: string }[];
 
 /** One kind of connection for the chosen clusters. */
 export interface WayComparison {
   readonly method: ConnectionMethod;
   readonly consequences: readonly Consequence[];
   readonly excluded: readonly string[];
-  readonly scores: Readonly<Record<JoinCriterion, number>>;
+  readonly scores: Readonly<Record<ConnectionCriterion, number>>;
   readonly score: Figure;
-  readonly proposal: JoinProposal;
+  readonly proposal: ConnectionProposal;
 }
 
 /** The three kinds side by side. */
-export interface JoinComparison {
+export interface MethodComparison {
   readonly ways: readonly WayComparison[];
   readonly winner: ConnectionMethod | undefined;
-  readonly sensitivities: readonly Sensitivity<JoinCriterion, WayComparison>[];
+  readonly sensitivities: readonly Sensitivity<ConnectionCriterion, WayComparison>[];
 }
 
 /** What is asked for beside the clusters. */
-export interface JoinNeeds {
+export interface ConnectionNeeds {
   /** What the clusters exchange, in Mbit/s each; 0 where it is not known. */
   readonly plannedMbps: number;
   /** What one gateway or relay carries, in Mbit/s. */
@@ -67,9 +67,13 @@ const WINDOW = 4_194_304;
 const SECONDS_PER_MONTH = 30 * 86_400;
 
 /** Compares the three kinds for some clusters: each is proposed, tried, and drilled. */
-export function compareWays(plan: Plan, wish: Omit<JoinWish, 'method'>, needs: JoinNeeds): JoinComparison {
-  const weights = Object.fromEntries(joinCriteria.map(({ id, field }) => [id, plan.settings[field]])) as Record<
-    JoinCriterion,
+export function compareWays(
+  plan: Plan,
+  wish: Omit<ConnectionRequest, 'method'>,
+  needs: ConnectionNeeds,
+): MethodComparison {
+  const weights = Object.fromEntries(connectionCriteria.map(({ id, field }) => [id, plan.settings[field]])) as Record<
+    ConnectionCriterion,
     number
   >;
   const tried = ways.map((method) => tryWay(plan, { ...wish, method }, needs));
@@ -83,7 +87,7 @@ export function compareWays(plan: Plan, wish: Omit<JoinWish, 'method'>, needs: J
       proposal,
       scores: all,
       score: scoreOf(
-        joinCriteria,
+        connectionCriteria,
         all,
         weights,
         method,
@@ -93,8 +97,8 @@ export function compareWays(plan: Plan, wish: Omit<JoinWish, 'method'>, needs: J
   });
   return {
     ways: compared,
-    winner: winnerOf(joinCriteria, compared, weights)?.method,
-    sensitivities: joinCriteria.map(({ id }) => sensitivityOf(joinCriteria, compared, weights, id)),
+    winner: winnerOf(connectionCriteria, compared, weights)?.method,
+    sensitivities: connectionCriteria.map(({ id }) => sensitivityOf(connectionCriteria, compared, weights, id)),
   };
 }
 
@@ -102,27 +106,27 @@ interface Tried {
   readonly method: ConnectionMethod;
   readonly consequences: readonly Consequence[];
   readonly excluded: readonly string[];
-  readonly scores: Readonly<Record<Exclude<JoinCriterion, 'cost'>, number>>;
-  readonly proposal: JoinProposal;
+  readonly scores: Readonly<Record<Exclude<ConnectionCriterion, 'cost'>, number>>;
+  readonly proposal: ConnectionProposal;
   readonly cost: number | undefined;
 }
 
-function tryWay(before: Plan, wish: JoinWish, needs: JoinNeeds): Tried {
+function tryWay(before: Plan, wish: ConnectionRequest, needs: ConnectionNeeds): Tried {
   const { method, clusterIds, gateways } = wish;
   const proposal = proposeConnection(before, wish);
   const plan = alone(asStanding(proposal.plan, proposal.connectionId), proposal.connectionId);
   const clusters = clusterIds.flatMap((id) => byId(plan.clusters, id) ?? []);
   const connection = byId(plan.connections, proposal.connectionId);
-  const joins = new Joins(plan, Forwarding.of(plan));
-  const members = joins.membersOf(proposal.connectionId);
+  const connected = new ConnectionState(plan, Forwarding.of(plan));
+  const members = connected.membersOf(proposal.connectionId);
   const pairs =
-    connection === undefined ? [] : orderedPairs(members).map(([from, to]) => joins.pair(connection, from, to));
+    connection === undefined ? [] : orderedPairs(members).map(([from, to]) => connected.pair(connection, from, to));
   const passing = pairs.filter(({ verdict }) => verdict === 'pass');
   const clashes = clashesOfMembers(before, 'tunnels', asMembers(clusterIds));
   const unlike = method === 'relays' ? 0 : proposal.translated + proposal.moved.length;
   const room = passing.length === 0 ? 0 : Math.min(...passing.map((pair) => pair.room));
   const links = linkCount(members, connection);
-  const drills = connection === undefined ? undefined : worstDrills(plan, joins, proposal.connectionId);
+  const drills = connection === undefined ? undefined : worstDrills(plan, connected, proposal.connectionId);
   const carried = method === 'flat' ? undefined : carriedMbps(method, needs.gatewayMbps, gateways);
   const segment = segmentSize(room, clusters.every(({ family }) => family === 'ipv6') ? 6 : 4);
   const mtu = Math.min(...clusters.map(({ networkId }) => byId(plan.networks, networkId)?.mtu ?? 1500));
@@ -133,7 +137,7 @@ function tryWay(before: Plan, wish: JoinWish, needs: JoinNeeds): Tried {
     meetFigure(pairs),
     {
       label: 'Who dials',
-      words: method === 'flat' ? 'no host: the networks forward' : dialWords(joins, connection, members),
+      words: method === 'flat' ? 'no host: the networks forward' : dialWords(connected, connection, members),
       isGood: passing.length > 0,
     },
     publicWords(plan, proposal),
@@ -177,7 +181,7 @@ function survivalOf(left: readonly number[], isReached: boolean): number {
   return left.reduce((sum, each) => sum + each, 0) / left.length;
 }
 
-function effortOf({ method, gateways }: JoinWish, members: number, pieces: number): number {
+function effortOf({ method, gateways }: ConnectionRequest, members: number, pieces: number): number {
   return method === 'flat' ? 1 : Math.max(0, 1 - (members * gateways + pieces) / (20 + 10 * members));
 }
 
@@ -196,14 +200,14 @@ function distanceFigures(farthest: Figure | undefined): Consequence[] {
 }
 
 /** Whether what is planned is more than what carries it takes. */
-function shortOf(carried: number | undefined, { plannedMbps }: JoinNeeds): string[] {
+function shortOf(carried: number | undefined, { plannedMbps }: ConnectionNeeds): string[] {
   return carried !== undefined && plannedMbps > carried
-    ? [`${sayNumber(plannedMbps)} Mbit/s are planned, and what carries them takes ${sayNumber(carried)}.`]
+    ? [`${formatNumber(plannedMbps)} Mbit/s are planned, and what carries them takes ${formatNumber(carried)}.`]
     : [];
 }
 
 /** What becomes of ranges that overlap. */
-function rangeFigures(way: ConnectionMethod, proposal: JoinProposal, clashes: number): Consequence[] {
+function rangeFigures(way: ConnectionMethod, proposal: ConnectionProposal, clashes: number): Consequence[] {
   return [
     {
       label: 'Ranges that overlap',
@@ -239,8 +243,8 @@ function rangeFigures(way: ConnectionMethod, proposal: JoinProposal, clashes: nu
 
 /** What has to be built and opened. */
 function effortFigures(
-  { method, gateways }: JoinWish,
-  proposal: JoinProposal,
+  { method, gateways }: ConnectionRequest,
+  proposal: ConnectionProposal,
   links: Figure,
   members: number,
 ): Consequence[] {
@@ -268,7 +272,7 @@ function effortFigures(
 }
 
 /** Whom the other side sees, and what passes. */
-function callerWords(way: ConnectionMethod, proposal: JoinProposal): Consequence[] {
+function callerWords(way: ConnectionMethod, proposal: ConnectionProposal): Consequence[] {
   return [
     {
       label: 'Caller seen',
@@ -285,7 +289,7 @@ function callerWords(way: ConnectionMethod, proposal: JoinProposal): Consequence
 }
 
 /** Whose gateways need public addresses that are still to be decided. */
-function publicWords({ clusters }: Plan, { undecided }: JoinProposal): Consequence {
+function publicWords({ clusters }: Plan, { undecided }: ConnectionProposal): Consequence {
   const names = undecided.slice(0, 3).map((id) => byId(clusters, id)?.name ?? '');
   const rest = undecided.length - names.length;
   return {
@@ -317,8 +321,8 @@ function share({ reachedBefore, reachedAfter }: Drill): number {
 
 function excludedOf(
   way: ConnectionMethod,
-  { problems }: JoinProposal,
-  { anyProtocol, sourceKept }: JoinNeeds,
+  { problems }: ConnectionProposal,
+  { anyProtocol, sourceKept }: ConnectionNeeds,
   clusters: readonly Cluster[],
   room: number,
 ): string[] {
@@ -330,7 +334,7 @@ function excludedOf(
       : []),
     ...(way === 'relays' && sourceKept ? ['Behind a relay every caller has the relay’s address.'] : []),
     ...(floor !== undefined && way !== 'relays' && room > 0
-      ? [`${floor.name} needs packets of ${sayNumber(floor.mtuFloor)} bytes, and ${sayNumber(room)} pass whole.`]
+      ? [`${floor.name} needs packets of ${formatNumber(floor.mtuFloor)} bytes, and ${formatNumber(room)} pass whole.`]
       : []),
   ];
 }
@@ -354,7 +358,7 @@ function linkCount(members: readonly Member[], connection: Connection | undefine
           ? `${n} − 1 = ${value}`
           : `${n} × ${n - 1} ÷ 2 = ${value}`,
     ],
-    result: `${sayNumber(value)} ${value === 1 ? 'link' : 'links'}`,
+    result: `${formatNumber(value)} ${value === 1 ? 'link' : 'links'}`,
     source: { mark: 'S', text: 'edges of a complete graph' },
   }));
 }
@@ -365,7 +369,7 @@ function countFigure(value: number, unit: string, title: string, how: string): F
     formula: 'counted in this plan',
     inputs: [],
     steps: [how],
-    result: `${sayNumber(value)} ${unit}`,
+    result: `${formatNumber(value)} ${unit}`,
     source: { mark: 'C', text: 'Common practice' },
   }));
 }
@@ -379,30 +383,30 @@ function meetFigure(pairs: readonly Pair[]): Consequence {
       title: 'Ways between two clusters that work, each direction by itself',
       formula: 'packets followed there and back by Trace',
       inputs: [{ name: 'Ways', value: String(pairs.length) }],
-      steps: failing.length === 0 ? ['Every one passes.'] : failing.slice(0, 6).map(({ say }) => say),
+      steps: failing.length === 0 ? ['Every one passes.'] : failing.slice(0, 6).map(({ description }) => description),
       result: `${passing} of ${pairs.length}`,
       source: { mark: 'S', text: 'the plan’s own tables, filters and devices; see the handbook on forwarding' },
     })),
   };
 }
 
-function dialWords(joins: Joins, connection: Connection | undefined, members: readonly Member[]): string {
+function dialWords(connected: ConnectionState, connection: Connection | undefined, members: readonly Member[]): string {
   if (connection === undefined) return '';
   const dialling = new Map<string, number>();
   let up = 0;
   for (const [at, one] of members.entries())
     for (const other of members.slice(at + 1)) {
-      const tunnel = joins.forwarding.tunnelBetween(connection, one, other);
+      const tunnel = connected.forwarding.tunnelBetween(connection, one, other);
       if (!tunnel.ok || !tunnel.value.isUp) continue;
       up++;
-      const name = joins.forwarding.crossings.nameOf(tunnel.value.from.member);
+      const name = connected.forwarding.crossings.nameOf(tunnel.value.from.member);
       dialling.set(name, (dialling.get(name) ?? 0) + 1);
     }
   if (up === 0) return 'no cluster reaches another';
   const [first] = [...dialling].sort((a, b) => b[1] - a[1]);
   return first !== undefined && first[1] === up
     ? `${first[0]} dials ${up === 1 ? 'the other' : `all ${up}`}`
-    : `${sayCount(dialling.size, 'cluster')} ${dialling.size === 1 ? 'dials' : 'dial'}, ${sayCount(up, 'link')} ${up === 1 ? 'comes' : 'come'} up`;
+    : `${formatCount(dialling.size, 'cluster')} ${dialling.size === 1 ? 'dials' : 'dial'}, ${formatCount(up, 'link')} ${up === 1 ? 'comes' : 'come'} up`;
 }
 
 function roomFigure(passing: readonly Pair[]): Figure {
@@ -415,8 +419,8 @@ function roomFigure(passing: readonly Pair[]): Figure {
     title: 'Largest packet that passes whole',
     formula: 'the least over all ways: networks, links, tunnels, and the pod network to and from gateways',
     inputs: [{ name: 'Ways that work', value: String(passing.length) }],
-    steps: [`the narrowest: ${sayNumber(value)} bytes`],
-    result: `${sayNumber(value)} bytes`,
+    steps: [`the narrowest: ${formatNumber(value)} bytes`],
+    result: `${formatNumber(value)} bytes`,
     source: { mark: 'S', text: 'RFC 4303, RFC 4106, RFC 3948, RFC 7348; WireGuard from memory of the protocol paper' },
   }));
 }
@@ -428,7 +432,7 @@ function streamFigure(room: number): Figure {
     formula: 'the least over all links',
     inputs: [],
     steps: ['A relay ends the caller’s connection and opens its own, so each part has packets of its own size.'],
-    result: `${sayNumber(room)} bytes`,
+    result: `${formatNumber(room)} bytes`,
     source: { mark: 'C', text: 'Common practice' },
   }));
 }
@@ -437,19 +441,19 @@ function carriedFigure(
   way: ConnectionMethod,
   value: number,
   gateways: number,
-  { gatewayMbps, plannedMbps }: JoinNeeds,
+  { gatewayMbps, plannedMbps }: ConnectionNeeds,
 ): Figure {
   const count = way === 'relays' ? gateways : 1;
   return figure(value, 'Mbit/s', () => ({
     title: 'What gateways or relays of a member carry',
     formula: 'throughput of one × those that carry at once',
     inputs: [
-      { name: 'One carries', value: `${sayNumber(gatewayMbps)} Mbit/s` },
+      { name: 'One carries', value: `${formatNumber(gatewayMbps)} Mbit/s` },
       { name: 'Carrying at once', value: way === 'relays' ? String(count) : '1: the others are on standby' },
-      { name: 'Planned', value: plannedMbps === 0 ? 'not said' : `${sayNumber(plannedMbps)} Mbit/s` },
+      { name: 'Planned', value: plannedMbps === 0 ? 'not said' : `${formatNumber(plannedMbps)} Mbit/s` },
     ],
-    steps: [`${sayNumber(gatewayMbps)} × ${count} = ${sayNumber(value)} Mbit/s`],
-    result: `${sayNumber(value)} Mbit/s`,
+    steps: [`${formatNumber(gatewayMbps)} × ${count} = ${formatNumber(value)} Mbit/s`],
+    result: `${formatNumber(value)} Mbit/s`,
     source: { mark: 'C', text: 'Common practice; the throughput is the plan’s own' },
   }));
 }
@@ -479,13 +483,13 @@ function namesWords(way: ConnectionMethod): Consequence {
 /** The worst of each kind of fault. */
 function worstDrills(
   plan: Plan,
-  joins: Joins,
+  connected: ConnectionState,
   connectionId: string,
 ): { readonly fault: Fault; readonly drill: Drill }[] {
-  const base = { parts: plan, joins, matrix: SetMatrix.of(plan, joins) };
+  const base = { parts: plan, connected, matrix: SetMatrix.of(plan, connected) };
   const worst = new Map<Fault['kind'], { fault: Fault; drill: Drill }>();
-  const siteIds = new Set(joins.membersOf(connectionId).map((member) => joins.clusterOf(member).siteId));
-  for (const fault of faultsOf(plan, joins).filter(
+  const siteIds = new Set(connected.membersOf(connectionId).map((member) => connected.clusterOf(member).siteId));
+  for (const fault of faultsOf(plan, connected).filter(
     (each) => each.kind === 'gateway' || each.kind === 'link' || (each.kind === 'zone' && siteIds.has(each.siteId)),
   )) {
     const drill = runDrill(base, [fault]);
@@ -529,7 +533,7 @@ function drillWords(
     const wait = seconds === 0 ? '' : `, back after ${seconds} s`;
     return {
       label,
-      words: `${sayFault(plan, found.fault)}: ${lost === 0 ? `all ${reachedBefore} uses go on${wait}` : `${lost} of ${reachedBefore} uses are lost`}`,
+      words: `${formatFault(plan, found.fault)}: ${lost === 0 ? `all ${reachedBefore} uses go on${wait}` : `${lost} of ${reachedBefore} uses are lost`}`,
       isGood: lost === 0,
     };
   });
@@ -539,8 +543,8 @@ function drillWords(
 function costOf(
   plan: Plan,
   clusters: readonly Cluster[],
-  { method, gateways }: JoinWish,
-  { plannedMbps }: JoinNeeds,
+  { method, gateways }: ConnectionRequest,
+  { plannedMbps }: ConnectionNeeds,
 ): Figure | string {
   const gb = (plannedMbps * SECONDS_PER_MONTH) / 8000;
   const lines: { readonly name: string; readonly amount: number }[] = [];
@@ -562,7 +566,7 @@ function costOf(
     }
     if (gb > 0 && perGb == null) return `traffic out of ${profile?.name ?? 'its provider'} has no price`;
     if (gb > 0 && perGb != null)
-      lines.push({ name: `${cluster.name}: ${sayNumber(Math.round(gb / 2))} GB out`, amount: (gb / 2) * perGb });
+      lines.push({ name: `${cluster.name}: ${formatNumber(Math.round(gb / 2))} GB out`, amount: (gb / 2) * perGb });
   }
   const value = Math.round(100 * lines.reduce((sum, { amount }) => sum + amount, 0)) / 100;
   const { currency } = plan.settings;
@@ -576,11 +580,11 @@ function costOf(
         value:
           plannedMbps === 0
             ? 'not said: no traffic is counted'
-            : `${sayNumber(plannedMbps)} Mbit/s on average, ${sayNumber(Math.round(gb))} GB in 30 days`,
+            : `${formatNumber(plannedMbps)} Mbit/s on average, ${formatNumber(Math.round(gb))} GB in 30 days`,
       },
     ],
-    steps: lines.map(({ name, amount }) => `${name}: ${sayMoney(amount, currency)}`),
-    result: `${sayMoney(value, currency)} per month`,
+    steps: lines.map(({ name, amount }) => `${name}: ${formatMoney(amount, currency)}`),
+    result: `${formatMoney(value, currency)} per month`,
     source: { mark: 'C', text: 'Common practice; prices are the profile’s and the shapes’' },
   }));
 }

@@ -1,4 +1,4 @@
-import { figure, sayNumber } from '../working/index.js';
+import { figure, formatNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
 
 /** Mean radius of the earth in kilometres: (2a + b) / 3 of WGS 84, as IUGG 1980 defines it. */
@@ -51,11 +51,11 @@ export function latencyFloor(
       { name: from.name, value: said(from.at) },
       { name: to.name, value: said(to.at) },
       { name: 'Radius of the earth', value: `${RADIUS_KM} km` },
-      { name: 'Light in fibre', value: `${sayNumber(FIBRE_KM_PER_S)} km/s` },
+      { name: 'Light in fibre', value: `${formatNumber(FIBRE_KM_PER_S)} km/s` },
     ],
     steps: [
-      `Great circle: ${sayNumber(Math.round(km))} km`,
-      `2 × ${sayNumber(Math.round(km))} ÷ ${sayNumber(FIBRE_KM_PER_S)} km/s = ${value} ms`,
+      `Great circle: ${formatNumber(Math.round(km))} km`,
+      `2 × ${formatNumber(Math.round(km))} ÷ ${formatNumber(FIBRE_KM_PER_S)} km/s = ${value} ms`,
     ],
     result: `${value} ms there and back`,
     source: {
@@ -77,11 +77,11 @@ export function streamMbps(windowBytes: number, ms: number): Figure {
     title: 'One TCP stream at most',
     formula: 'window × 8 ÷ round trip',
     inputs: [
-      { name: 'Window', value: `${sayNumber(windowBytes)} bytes` },
+      { name: 'Window', value: `${formatNumber(windowBytes)} bytes` },
       { name: 'Round trip', value: `${ms} ms` },
     ],
-    steps: [`${sayNumber(windowBytes)} × 8 ÷ ${ms} ms = ${sayNumber(value)} Mbit/s`],
-    result: ms === 0 ? 'not bounded by distance' : `${sayNumber(value)} Mbit/s`,
+    steps: [`${formatNumber(windowBytes)} × 8 ÷ ${ms} ms = ${formatNumber(value)} Mbit/s`],
+    result: ms === 0 ? 'not bounded by distance' : `${formatNumber(value)} Mbit/s`,
     source: { mark: 'S', text: 'RFC 9293 3.8.6, RFC 7323 1.1: no more than a window is on the way' },
   }));
 }

@@ -1,21 +1,21 @@
 import fc from 'fast-check';
-import { joined, served } from '../../test/joins.js';
+import { joined, served } from '../../test/connections.js';
 import { add, applied, testId } from '../../test/worlds.js';
 import { ask } from '../request/index.js';
 import { IngressState } from '../ingress/index.js';
 import { aimsOf } from '../forwarding/resolve.js';
 import { Forwarding, traceFlow } from '../forwarding/index.js';
 import { NameState } from '../naming/index.js';
-import { byId, readAsked, setOperation } from '../plan/index.js';
+import { byId, readQuestion, setOperation } from '../plan/index.js';
 import type { Connection, Member, Operation, Plan, ServiceExport } from '../plan/index.js';
 import { brokenBy, faultsOf, runDrill } from './drill.js';
 import type { Fault } from './drill.js';
-import { Joins, podOf } from './pairs.js';
+import { ConnectionState, podOf } from './pairs.js';
 import { SetMatrix } from './setMatrix.js';
 
 const baseOf = (plan: Plan) => {
-  const joins = new Joins(plan, Forwarding.of(plan));
-  return { parts: plan, joins, matrix: SetMatrix.of(plan, joins) };
+  const connected = new ConnectionState(plan, Forwarding.of(plan));
+  return { parts: plan, connected, matrix: SetMatrix.of(plan, connected) };
 };
 const exported = (n: number, fields: Partial<ServiceExport> = {}): Partial<ServiceExport> => ({
   memberId: testId('members', n),
@@ -134,14 +134,14 @@ test('the quick way says of every pair what a walk of its own says, in random wo
   const seen = { passing: 0, failing: 0 };
   fc.assert(
     fc.property(anyJoined, (plan) => {
-      const joins = new Joins(plan, Forwarding.of(plan));
+      const connected = new ConnectionState(plan, Forwarding.of(plan));
       for (const { from, to, connection, passes, room } of slowly(plan, Forwarding.of(plan))) {
-        const pair = joins.pair(connection, from, to);
+        const pair = connected.pair(connection, from, to);
         expect({
-          pair: `${from.memberId} ${to.memberId} ${pair.say}`,
+          pair: `${from.memberId} ${to.memberId} ${pair.description}`,
           passes: pair.verdict === 'pass',
           room: pair.room,
-        }).toEqual({ pair: `${from.memberId} ${to.memberId} ${pair.say}`, passes, room });
+        }).toEqual({ pair: `${from.memberId} ${to.memberId} ${pair.description}`, passes, room });
         if (passes) seen.passing++;
         else seen.failing++;
       }
@@ -158,11 +158,11 @@ test('drills: what is taken over and made anew is what a plan without the lost p
   fc.assert(
     fc.property(anyJoined, fc.array(fc.nat(), { minLength: 1, maxLength: 3 }), (plan, picks) => {
       const base = baseOf(plan);
-      const all = faultsOf(plan, base.joins);
+      const all = faultsOf(plan, base.connected);
       const faults = picks.flatMap((pick) => all[pick % Math.max(1, all.length)] ?? []);
       const drill = runDrill(base, faults);
       // The slow reference: a forwarding that has nothing from before, in which the faults hold.
-      const broken = brokenBy(plan, base.joins, faults);
+      const broken = brokenBy(plan, base.connected, faults);
       const cut = new Set(faults.flatMap((fault) => (fault.kind === 'link' ? [fault.linkId] : [])));
       const fresh = new Forwarding(
         { ...plan, links: plan.links.filter(({ id }) => !cut.has(id)) },
@@ -170,12 +170,12 @@ test('drills: what is taken over and made anew is what a plan without the lost p
         undefined,
         broken.faults,
       );
-      const joins = new Joins(plan, fresh);
+      const connected = new ConnectionState(plan, fresh);
       for (const { from, to, connection, passes, room } of slowly(plan, fresh)) {
-        const pair = joins.pair(connection, from, to);
+        const pair = connected.pair(connection, from, to);
         expect([pair.verdict === 'pass', pair.room]).toEqual([passes, room]);
       }
-      const whole = SetMatrix.of(plan, joins);
+      const whole = SetMatrix.of(plan, connected);
       const isThere = (id: string) => !broken.lost.has(id);
       const reached = whole.columns.reduce(
         (sum, { cells }) =>
@@ -205,7 +205,7 @@ test('what the matrix says is what a request for the name comes to, in random wo
       const state = new IngressState(plan, Forwarding.of(plan), NameState.of(plan));
       for (const [at, cluster] of matrix.rows.entries()) {
         const cell = matrix.columns[0]?.cells[at];
-        const question = readAsked(plan, `pod of ${cluster.name}`, 'http://basket.shop.svc.clusterset.local/', 200);
+        const question = readQuestion(plan, `pod of ${cluster.name}`, 'http://basket.shop.svc.clusterset.local/', 200);
         if (cell === undefined || !question.ok) continue;
         const { verdict, members } = ask(state, question.value);
         // Who answers may be another rank where ranges hide the first: names do not know that packets get lost.
@@ -271,7 +271,7 @@ test('a rendezvous that is lost stops nothing by itself; a gateway that is lost 
   expect(alone.notes.join()).toContain('stay up for 600 s');
   const both = runDrill(base, [rendezvous, { kind: 'gateway', memberId: testId('members', 1), index: 0 }]);
   expect(both.changes).toMatchObject([{ outcome: 'lost' }]);
-  expect(both.changes[0]?.after.say).toContain('cannot tell the others');
+  expect(both.changes[0]?.after.description).toContain('cannot tell the others');
 });
 
 test('a whole site takes its clusters, with one zone or several, and others answer where they export too', () => {
@@ -291,7 +291,7 @@ test('a whole site takes its clusters, with one zone or several, and others answ
       ]),
     );
     const fault: Fault = { kind: 'site', siteId: testId('sites', 1) };
-    expect(faultsOf(base.parts as never, base.joins)).toContainEqual(fault);
+    expect(faultsOf(base.parts as never, base.connected)).toContainEqual(fault);
     const { changes, exports } = runDrill(base, [fault]);
     // c1 is gone with its site; c2 answers itself as before.
     expect(changes.map(({ cluster, outcome }) => [cluster.name, outcome])).toContainEqual(['c1', 'gone']);
@@ -370,7 +370,7 @@ test('a link between two networks that no member is in is drilled, and so is the
   });
   const base = baseOf(plan);
   expect(base.matrix.reached).toBe(2);
-  const faults = faultsOf(plan, base.joins);
+  const faults = faultsOf(plan, base.connected);
   const middle: Fault = { kind: 'link', linkId: testId('links', 3) };
   expect(faults).toContainEqual(middle);
   expect(faults).toContainEqual({ kind: 'site', siteId: testId('sites', 9) });

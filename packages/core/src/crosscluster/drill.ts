@@ -5,10 +5,10 @@ import type { ExportParts, Imported } from '../naming/index.js';
 import { byId, grouped, podsFor, selectedBy, zonesOfCluster } from '../plan/index.js';
 import type { Cluster, Connection, Member, Plan } from '../plan/index.js';
 import { carriedMbps, secondsToKnow } from './capacity.js';
-import { Joins } from './pairs.js';
+import { ConnectionState } from './pairs.js';
 import { isReached } from './setMatrix.js';
 import type { SetMatrix, UseCell } from './setMatrix.js';
-import { sayProposed } from '../english/index.js';
+import { formatProposed } from '../english/index.js';
 
 /** What fails in a drill. */
 export type Fault =
@@ -70,7 +70,7 @@ export interface Drill {
 /** What a drill is run over. */
 export interface DrillBase {
   readonly parts: ExportParts & Pick<Plan, 'sites'>;
-  readonly joins: Joins;
+  readonly connected: ConnectionState;
   readonly matrix: SetMatrix;
 }
 
@@ -106,7 +106,7 @@ export function faultKey(fault: Fault): string {
 }
 
 /** A fault in words. */
-export function sayFault(
+export function formatFault(
   plan: Pick<Plan, 'connections' | 'members' | 'clusters' | 'sites' | 'links'>,
   fault: Fault,
 ): string {
@@ -123,7 +123,7 @@ export function sayFault(
     case 'link':
       return `link ${byId(plan.links, fault.linkId)?.name ?? ''} cut`;
     case 'way':
-      return sayProposed('drill.way', {
+      return formatProposed('drill.way', {
         one: cluster(fault.memberId),
         other: cluster(fault.otherId),
         connection: connection(fault.memberId)?.name ?? '',
@@ -167,16 +167,16 @@ function sitesAround(
 /** Every single fault that the plan’s connections can have. Ways between members are offered for meshes of up to a dozen. */
 export function faultsOf(
   plan: Pick<Plan, 'connections' | 'members' | 'clusters' | 'sites' | 'links' | 'natDevices' | 'firewalls' | 'subnets'>,
-  joins: Joins,
+  connected: ConnectionState,
 ): Fault[] {
   const standing = plan.connections.filter(({ isPlanned }) => !isPlanned);
-  const members = standing.flatMap(({ id }) => joins.membersOf(id));
+  const members = standing.flatMap(({ id }) => connected.membersOf(id));
   const gated = members.filter(({ connectionId }) => byId(plan.connections, connectionId)?.method !== 'flat');
   const { networkIds, links } = networksAround(
     plan,
-    new Set(members.map((member) => joins.clusterOf(member).networkId)),
+    new Set(members.map((member) => connected.clusterOf(member).networkId)),
   );
-  const sites = sitesAround(plan, new Set(members.map((member) => joins.clusterOf(member).siteId)), networkIds);
+  const sites = sitesAround(plan, new Set(members.map((member) => connected.clusterOf(member).siteId)), networkIds);
   return [
     ...gated.flatMap(({ id, gateways }) =>
       Array.from({ length: gateways }, (_, index): Fault => ({ kind: 'gateway', memberId: id, index })),
@@ -193,7 +193,7 @@ export function faultsOf(
     ...standing
       .filter(({ method }) => method !== 'flat')
       .flatMap(({ id }) => {
-        const own = joins.membersOf(id);
+        const own = connected.membersOf(id);
         if (own.length > 12) return [];
         return own.flatMap((one, i) =>
           own.slice(i + 1).map((other): Fault => ({ kind: 'way', memberId: one.id, otherId: other.id })),
@@ -203,10 +203,10 @@ export function faultsOf(
 }
 
 /** Runs a drill: what several faults at once leave, made from the state before where nothing changed. */
-export function runDrill({ parts, joins, matrix }: DrillBase, faults: readonly Fault[]): Drill {
-  const broken = brokenBy(parts, joins, faults);
-  const next = new Joins(joins.parts, broken.forwarding);
-  const pairs = next.take(joins, broken.changed, !broken.isRerouted);
+export function runDrill({ parts, connected, matrix }: DrillBase, faults: readonly Fault[]): Drill {
+  const broken = brokenBy(parts, connected, faults);
+  const next = new ConnectionState(connected.parts, broken.forwarding);
+  const pairs = next.take(connected, broken.changed, !broken.isRerouted);
   const drilled = matrix.after(parts, next, pairs);
   const changes = drilled.columns.flatMap((column, at): DrillChange[] => {
     const last = matrix.columns[at];
@@ -230,15 +230,15 @@ export function runDrill({ parts, joins, matrix }: DrillBase, faults: readonly F
     reachedBefore: matrix.reached,
     reachedAfter: matrix.reachedIn(drilled) - gone,
     changes,
-    members: drilledMembers(joins, broken),
-    exports: drilledExports(parts, joins, broken),
-    notes: notesOf(joins, faults, broken),
+    members: drilledMembers(connected, broken),
+    exports: drilledExports(parts, connected, broken),
+    notes: notesOf(connected, faults, broken),
   };
 }
 
 /** What faults take away, and what may rest on it. */
-export function brokenBy(parts: DrillBase['parts'], joins: Joins, faults: readonly Fault[]): Broken {
-  const { forwarding } = joins;
+export function brokenBy(parts: DrillBase['parts'], connected: ConnectionState, faults: readonly Fault[]): Broken {
+  const { forwarding } = connected;
   const gateways = new Set<string>();
   const pairs = new Set<string>();
   const cutOff = new Set<string>();
@@ -329,9 +329,9 @@ function changeOf(
   return hasMoved ? { ...common, outcome: 'interrupted', seconds: detected + connection.takeoverSeconds } : undefined;
 }
 
-function drilledMembers(joins: Joins, { faults, forwarding }: Broken): DrilledMember[] {
-  return joins.parts.members.flatMap((member): DrilledMember[] => {
-    const connection = byId(joins.parts.connections, member.connectionId);
+function drilledMembers(connected: ConnectionState, { faults, forwarding }: Broken): DrilledMember[] {
+  return connected.parts.members.flatMap((member): DrilledMember[] => {
+    const connection = byId(connected.parts.connections, member.connectionId);
     const gone = Array.from({ length: member.gateways }, (_, i) => i).filter((i) =>
       faults.gateways.has(`${member.id} ${i}`),
     ).length;
@@ -344,7 +344,7 @@ function drilledMembers(joins: Joins, { faults, forwarding }: Broken): DrilledMe
       {
         member,
         connection,
-        cluster: joins.clusterOf(member).name,
+        cluster: connected.clusterOf(member).name,
         carries: carries.ok ? carries.value.index + 1 : undefined,
         left,
         leftMbps:
@@ -359,12 +359,16 @@ function drilledMembers(joins: Joins, { faults, forwarding }: Broken): DrilledMe
 }
 
 /** Pods are taken to be spread evenly over the zones of their cluster, as schedulers do. */
-function drilledExports(parts: DrillBase['parts'], joins: Joins, { faults, lost }: Broken): DrilledExport[] {
+function drilledExports(
+  parts: DrillBase['parts'],
+  connected: ConnectionState,
+  { faults, lost }: Broken,
+): DrilledExport[] {
   if (faults.zones.size === 0) return [];
   return parts.serviceExports.flatMap(({ memberId, namespace, name }): DrilledExport[] => {
     const member = byId(parts.members, memberId);
     if (member === undefined || byId(parts.connections, member.connectionId)?.isPlanned !== false) return [];
-    const cluster = joins.clusterOf(member);
+    const cluster = connected.clusterOf(member);
     const zones = zonesOfCluster(cluster, byId(parts.sites, cluster.siteId));
     const gone = zones.filter((zone) => faults.zones.has(`${cluster.siteId} ${zone}`)).length;
     const service = serviceNamed(parts, cluster.id, namespace, name);
@@ -381,13 +385,13 @@ function drilledExports(parts: DrillBase['parts'], joins: Joins, { faults, lost 
   });
 }
 
-function notesOf(joins: Joins, faults: readonly Fault[], { lost }: Broken): string[] {
+function notesOf(connected: ConnectionState, faults: readonly Fault[], { lost }: Broken): string[] {
   const muted = faults.flatMap((fault) => {
-    const connection = fault.kind === 'rendezvous' ? byId(joins.parts.connections, fault.connectionId) : undefined;
+    const connection = fault.kind === 'rendezvous' ? byId(connected.parts.connections, fault.connectionId) : undefined;
     if (connection === undefined) return [];
     const { name, sessionHoldSeconds } = connection;
-    return [sayProposed('drill.no-rendezvous', { connection: name, keeps: sessionHoldSeconds })];
+    return [formatProposed('drill.no-rendezvous', { connection: name, keeps: sessionHoldSeconds })];
   });
-  const clusters = joins.parts.clusters.filter(({ id }) => lost.has(id)).map(({ name }) => name);
-  return [...muted, ...(clusters.length === 0 ? [] : [sayProposed('drill.no-other-zone', { clusters })])];
+  const clusters = connected.parts.clusters.filter(({ id }) => lost.has(id)).map(({ name }) => name);
+  return [...muted, ...(clusters.length === 0 ? [] : [formatProposed('drill.no-other-zone', { clusters })])];
 }

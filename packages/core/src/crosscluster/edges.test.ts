@@ -1,13 +1,13 @@
-import { joined } from '../../test/joins.js';
+import { joined } from '../../test/connections.js';
 import { route } from '../../test/ways.js';
 import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
 import { evaluate } from '../evaluation/index.js';
 import { Forwarding, NO_FAULTS, trace } from '../forwarding/index.js';
-import { readQuestion, setOperation } from '../plan/index.js';
+import { readPacketQuestion, setOperation } from '../plan/index.js';
 import type { Cluster, Member, Operation, Plan } from '../plan/index.js';
 import { expectGood } from '../result.js';
-import { compareWays, Joins, proposeConnection } from './index.js';
-import type { JoinWish } from './index.js';
+import { compareWays, ConnectionState, proposeConnection } from './index.js';
+import type { ConnectionRequest } from './index.js';
 
 // Every expected answer is derived by hand from the rule that its test names, before the code was asked.
 
@@ -17,14 +17,14 @@ const codes = (plan: Plan) =>
     .findingsInWords()
     .map(({ code }) => code);
 const pairOf = (plan: Plan, connection = 1, faults = NO_FAULTS) => {
-  const joins = new Joins(plan, Forwarding.of(plan).with(faults));
+  const connected = new ConnectionState(plan, Forwarding.of(plan).with(faults));
   const own = plan.connections.find(({ id }) => id === testId('connections', connection));
-  const [one, other] = joins.membersOf(own?.id ?? '');
+  const [one, other] = connected.membersOf(own?.id ?? '');
   if (own === undefined || one === undefined || other === undefined) throw new Error('no pair');
-  return joins.pair(own, one, other);
+  return connected.pair(own, one, other);
 };
 const passes = (plan: Plan, faults = NO_FAULTS) =>
-  trace(Forwarding.of(plan).with(faults), expectGood(readQuestion(plan, 'pod of c1', 'pod of c2 tcp 8080', 200)))
+  trace(Forwarding.of(plan).with(faults), expectGood(readPacketQuestion(plan, 'pod of c1', 'pod of c2 tcp 8080', 200)))
     .verdict;
 
 describe('each connection is judged by its own tunnels', () => {
@@ -44,7 +44,7 @@ describe('each connection is judged by its own tunnels', () => {
     expect(pairOf(waiting, 1).verdict).toBe('pass');
     expect(pairOf(waiting, 2)).toMatchObject({
       verdict: 'broken',
-      say: expect.stringContaining('Both wait') as string,
+      description: expect.stringContaining('Both wait') as string,
     });
     // ESP with GCM, tunnel mode, over 1,500: down to fours less 2 (RFC 4303 2, RFC 4106 5): 1,500 - 20 - 8 - 8 - 16 = 1,448, less 2 = 1,446.
     const esp = joined({ more: second({ tunnel: 'esp-gcm' }) });
@@ -105,7 +105,7 @@ describe('families', () => {
     for (const way of ['tunnels', 'relays'] as const)
       expect(pairOf(families('ipv4', 'ipv6', way))).toMatchObject({
         verdict: 'broken',
-        say: 'c1 has IPv4 only and c2 has IPv6 only: nothing passes between them.',
+        description: 'c1 has IPv4 only and c2 has IPv6 only: nothing passes between them.',
       });
   });
 
@@ -169,13 +169,13 @@ describe('a range that a member’s network reaches is not to be shown by anothe
       ],
     });
   test('it is told, with its fix, and not where nobody reaches it or it is translated', () => {
-    expect(codes(plan())).toContain('join.shown-taken');
+    expect(codes(plan())).toContain('connection.shown-taken');
     const apart = applied(plan(), [{ op: 'remove', kind: 'links', id: testId('links', 2) }]);
-    expect(codes(apart)).not.toContain('join.shown-taken');
+    expect(codes(apart)).not.toContain('connection.shown-taken');
     const translated = applied(plan(), [
       setOperation('members', testId('members', 1), { translated: ['10.50.0.0/16 as 172.30.0.0/16'] }),
     ]);
-    expect(codes(translated)).not.toContain('join.shown-taken');
+    expect(codes(translated)).not.toContain('connection.shown-taken');
   });
 
   test('a proposal translates it', () => {
@@ -189,7 +189,7 @@ describe('a range that a member’s network reaches is not to be shown by anothe
   });
 });
 
-const wish: JoinWish = {
+const wish: ConnectionRequest = {
   name: 'coast',
   method: 'tunnels',
   clusterIds: [],
@@ -279,7 +279,7 @@ describe('clusters that meet over the internet alone', () => {
   };
   const numbered = (count: number) => Array.from({ length: count }, (_, i) => testId('clusters', i + 1));
   const needs = { anyProtocol: false, sourceKept: false, plannedMbps: 0, gatewayMbps: 1000 };
-  const answers = (plan: Plan, of: Partial<JoinWish>) =>
+  const answers = (plan: Plan, of: Partial<ConnectionRequest>) =>
     compareWays(plan, { ...wish, gateways: 2, clusterIds: numbered(plan.clusters.length), ...of }, needs).ways.map(
       ({ method, excluded, proposal }) => [method, excluded.length === 0, proposal.undecided],
     );

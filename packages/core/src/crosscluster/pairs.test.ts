@@ -1,10 +1,10 @@
-import { joined, served } from '../../test/joins.js';
+import { joined, served } from '../../test/connections.js';
 import { add, testId } from '../../test/worlds.js';
 import { Forwarding } from '../forwarding/index.js';
 import type { ClusterService, NetworkPolicy, Plan, Workload } from '../plan/index.js';
-import { Joins } from './index.js';
+import { ConnectionState } from './index.js';
 
-const joinsOf = (plan: Plan) => new Joins(plan, Forwarding.of(plan));
+const joinsOf = (plan: Plan) => new ConnectionState(plan, Forwarding.of(plan));
 const only = <T>(list: readonly T[]): T => {
   const [one] = list;
   if (one === undefined) throw new Error('none');
@@ -71,10 +71,10 @@ describe('network policies of who is asked', () => {
       members: [{ translated: [...translated] }],
       more: [...served(2, 'web'), ...add('networkPolicies', { ...closing, allowIn: [...allowIn] })],
     });
-    const joins = joinsOf(plan);
-    const [from, to] = joins.membersOf(testId('connections', 1));
+    const connected = joinsOf(plan);
+    const [from, to] = connected.membersOf(testId('connections', 1));
     if (from === undefined || to === undefined) throw new Error('no members');
-    return joins.refusedBy(joins.pair(only(plan.connections), from, to), only(plan.services)) !== undefined;
+    return connected.refusedBy(connected.pair(only(plan.connections), from, to), only(plan.services)) !== undefined;
   };
   test('see callers at their own address, or at the translated one', () => {
     // Pods of the first cluster: 10.101.0.0/16.

@@ -20,19 +20,22 @@ import { greatCircle, pointOf, rounded, roundTripMs } from './distance.js';
 import { verdictOf, verdictOfLack } from '../road/index.js';
 import type { Verdict } from '../road/index.js';
 import {
-  sayBlocked,
-  sayFailed,
-  sayFault,
-  sayLack,
-  sayPair,
-  sayPolicy,
-  sayTooNarrow,
-  sayTunnelFault,
+  formatBlocked,
+  formatFailed,
+  formatFault,
+  formatLack,
+  formatPair,
+  formatPolicy,
+  formatTooNarrow,
+  formatTunnelFault,
 } from '../english/index.js';
 import { MIN_IPV6 } from '../wire/index.js';
 
 /** What joins are read from, beside what forwarding reads. */
-export type JoinParts = Pick<Plan, 'connections' | 'members' | 'clusters' | 'sites' | 'workloads' | 'networkPolicies'>;
+export type ConnectionParts = Pick<
+  Plan,
+  'connections' | 'members' | 'clusters' | 'sites' | 'workloads' | 'networkPolicies'
+>;
 
 /** How the pods of one member come to those of another one, and back. */
 export interface Pair {
@@ -41,14 +44,14 @@ export interface Pair {
   readonly to: Member;
   readonly verdict: Verdict;
   /** Why it does not pass, in a sentence; empty when it does. */
-  readonly say: string;
+  readonly description: string;
   /** Largest packet that passes whole; 0 where nothing passes. */
   readonly room: number;
   /** Milliseconds of a round trip that light takes at least; undefined where a site has no coordinates. */
   readonly floorMs: number | undefined;
   readonly km: number | undefined;
   /** Ids of what the way rests on. */
-  readonly rests: ReadonlySet<string>;
+  readonly dependsOn: ReadonlySet<string>;
   /** The packets that failed, for those who look for what mends it. */
   readonly failing: Failing | undefined;
 }
@@ -64,30 +67,30 @@ interface Leg {
   readonly failing?: Failing | undefined;
   readonly node: Host | undefined;
   readonly verdict: Verdict;
-  readonly say: string;
+  readonly description: string;
   readonly room: number;
-  readonly rests: ReadonlySet<string>;
+  readonly dependsOn: ReadonlySet<string>;
 }
 
 /** What is asked for at the other end: its pods, any address of its services, or one of them. */
-type Asked = 'pods' | 'service' | Address;
+type QuestionContext = 'pods' | 'service' | Address;
 
-function sayAsked(asked: Asked): string {
+function formatAsked(asked: QuestionContext): string {
   return typeof asked === 'string' ? asked : formatAddress(asked);
 }
 
 interface Hidden {
   readonly verdict: Verdict;
-  readonly say: string;
+  readonly description: string;
 }
 
-type Inside = Pick<Leg, 'verdict' | 'say' | 'room' | 'rests' | 'failing'>;
+type Inside = Pick<Leg, 'verdict' | 'description' | 'room' | 'dependsOn' | 'failing'>;
 
 const nothing: ReadonlySet<string> = new Set();
 let made = 0;
 
 /** Connections whose members show other ranges than before, or are others: who is meant by an address may have changed for all of them. */
-function reshown(before: JoinParts, after: JoinParts): string[] {
+function reshown(before: ConnectionParts, after: ConnectionParts): string[] {
   const { gone, come } = changedBetween(before.members, after.members);
   const said = ({ connectionId, clusterId, translated, isHub }: Member) =>
     `${connectionId} ${clusterId} ${isHub} ${translated.join()}`;
@@ -103,7 +106,7 @@ function reshown(before: JoinParts, after: JoinParts): string[] {
  * take n ways and n(n − 1) ÷ 2 tunnels, and not n² walks. Whether a way works, and how large a packet passes, is what a walk of the packet
  * comes to; where several things stand in the way, a walk may meet another one of them first.
  */
-export class Joins {
+export class ConnectionState {
   private readonly legs = new Map<string, Leg>();
   private readonly policySets = new Map<string, PolicySet>();
   private readonly shown = new Map<string, readonly Prefix[]>();
@@ -117,9 +120,9 @@ export class Joins {
   private readonly since: { readonly serial: number; readonly changed: PairSet } | undefined;
 
   constructor(
-    readonly parts: JoinParts,
+    readonly parts: ConnectionParts,
     readonly forwarding: Forwarding,
-    before?: Joins,
+    before?: ConnectionState,
   ) {
     const ids = before === undefined ? undefined : changedIds(before.forwarding, forwarding);
     if (before === undefined || ids === undefined) return;
@@ -128,7 +131,7 @@ export class Joins {
   }
 
   /** The pairs that differ from the state that this one was made from; undefined for any other state, and where all may differ. */
-  changedSince(before: Joins): PairSet | undefined {
+  changedSince(before: ConnectionState): PairSet | undefined {
     return this.since?.serial === before.serial ? this.since.changed : undefined;
   }
 
@@ -146,9 +149,9 @@ export class Joins {
    * The way from one member to the pods of another one, or through tunnels to the address of a service there: to any of
    * its range while it is not pinned.
    */
-  pair(connection: Connection, from: Member, to: Member, asked: Asked = 'pods'): Pair {
+  pair(connection: Connection, from: Member, to: Member, asked: QuestionContext = 'pods'): Pair {
     const meant = connection.method === 'tunnels' ? asked : 'pods';
-    const key = `${from.id} ${to.id} ${sayAsked(meant)}`;
+    const key = `${from.id} ${to.id} ${formatAsked(meant)}`;
     const known = this.pairs.get(key);
     if (known !== undefined) return known;
     const made = this.make(connection, from, to, meant);
@@ -160,11 +163,11 @@ export class Joins {
    * Takes over the pairs of another state that rest on nothing that these ids name; of those that do not pass only
    * while nothing but these changed. Gives the others: by the id of who is asked, those who ask.
    */
-  take(before: Joins, changed: ReadonlySet<string>, takesFailing: boolean): PairSet {
+  take(before: ConnectionState, changed: ReadonlySet<string>, takesFailing: boolean): PairSet {
     const others = new Map<string, Set<string>>();
     const ids = [...changed];
     for (const [key, pair] of before.pairs) {
-      const holds = (takesFailing || pair.verdict === 'pass') && !ids.some((id) => pair.rests.has(id));
+      const holds = (takesFailing || pair.verdict === 'pass') && !ids.some((id) => pair.dependsOn.has(id));
       if (holds) {
         this.pairs.set(key, pair);
         continue;
@@ -176,22 +179,22 @@ export class Joins {
     return others;
   }
 
-  private make(connection: Connection, from: Member, to: Member, asked: Asked): Pair {
+  private make(connection: Connection, from: Member, to: Member, asked: QuestionContext): Pair {
     const [a, b] = [this.clusterOf(from), this.clusterOf(to)];
     const common = { connection, from, to, ...this.distanceBy(connection, from, to) };
-    const end: End = (verdict, say, room, rests, failing) => ({
+    const end: End = (verdict, description, room, dependsOn, failing) => ({
       ...common,
       verdict,
-      say,
+      description,
       room,
       failing,
-      rests: new Set([...rests, from.id, to.id, connection.id]),
+      dependsOn: new Set([...dependsOn, from.id, to.id, connection.id]),
     });
     const families = this.sharedFamilies(a, b);
     const [family, second] = families;
     if (family === undefined) {
       const only = ({ name, family: own }: Cluster) => ({ cluster: name, family: own === 'ipv6' ? 6 : 4 }) as const;
-      return end('broken', sayPair({ code: 'families', one: only(a), other: only(b) }), 0, nothing);
+      return end('broken', formatPair({ code: 'families', one: only(a), other: only(b) }), 0, nothing);
     }
     if (connection.method === 'relays') return this.byRelays(connection, from, to, end);
     const by = (each: Family) =>
@@ -203,7 +206,11 @@ export class Joins {
     const isBoth = second !== undefined && typeof asked === 'string' && first.verdict === 'pass';
     const other = isBoth ? by(second) : first;
     return other.verdict === 'pass'
-      ? { ...first, room: Math.min(first.room, other.room), rests: new Set([...first.rests, ...other.rests]) }
+      ? {
+          ...first,
+          room: Math.min(first.room, other.room),
+          dependsOn: new Set([...first.dependsOn, ...other.dependsOn]),
+        }
       : other;
   }
 
@@ -225,12 +232,13 @@ export class Joins {
     const selected = selectedBy(service, own);
     if (selected.every((workload) => podsFor(service, workload) === 0))
       return selected.every(({ replicasNow }) => replicasNow === 0)
-        ? sayPair({ code: 'service.no-pod', service: name })
-        : sayPair({ code: 'service.none-ready', service: name });
-    const doors = answering(service, own);
-    const isDeaf = doors.length > 0 && doors.every(({ members }) => members.every(({ port }) => port === undefined));
+        ? formatPair({ code: 'service.no-pod', service: name })
+        : formatPair({ code: 'service.none-ready', service: name });
+    const servicePorts = answering(service, own);
+    const isDeaf =
+      servicePorts.length > 0 && servicePorts.every(({ members }) => members.every(({ port }) => port === undefined));
     return isDeaf
-      ? sayPair({ code: 'service.deaf', service: name, ports: doors.map(({ port }) => port.target) })
+      ? formatPair({ code: 'service.deaf', service: name, ports: servicePorts.map(({ port }) => port.target) })
       : undefined;
   }
 
@@ -244,7 +252,7 @@ export class Joins {
    */
   refusedBy({ connection, from, to }: Pair, service: ClusterService): string | undefined {
     const cluster = this.clusterOf(to);
-    const doors = answering(service, this.workloadsIn(cluster.id));
+    const servicePorts = answering(service, this.workloadsIn(cluster.id));
     const policies = grouped(this.parts.networkPolicies, 'clusterId').get(cluster.id);
     if (policies === undefined) return undefined;
     const set = this.policySets.get(cluster.id) ?? new PolicySet(cluster, policies);
@@ -257,13 +265,13 @@ export class Joins {
       connection.method === 'relays'
         ? asking.value.address
         : this.forwarding.crossings.shownIn(connection.id, from.clusterId, asking.value.address);
-    const said = doors.flatMap(({ port: { protocol }, members }) =>
+    const said = servicePorts.flatMap(({ port: { protocol }, members }) =>
       members.flatMap(({ workload, port }) =>
         port === undefined ? [] : [set.judge('ingress', workload, { workload: undefined, address }, protocol, port)],
       ),
     );
     return said.length > 0 && said.every(({ isAllowed }) => !isAllowed)
-      ? sayPair({ code: 'policies', why: said[0] === undefined ? '' : sayPolicy(said[0]) })
+      ? formatPair({ code: 'policies', why: said[0] === undefined ? '' : formatPolicy(said[0]) })
       : undefined;
   }
 
@@ -291,50 +299,58 @@ export class Joins {
   /** By a walk: flat members are few, since every range of theirs is distinct. */
   private flat(a: Cluster, b: Cluster, family: Family, end: End): Pair {
     const [from, to] = [podOf(this.forwarding, a, family), podOf(this.forwarding, b, family)];
-    if (!from.ok) return end(verdictOfLack(from.lack), sayLack(this.forwarding.parts, from.lack), 0, nothing);
-    if (!to.ok) return end(verdictOfLack(to.lack), sayLack(this.forwarding.parts, to.lack), 0, nothing);
+    if (!from.ok) return end(verdictOfLack(from.lack), formatLack(this.forwarding.parts, from.lack), 0, nothing);
+    if (!to.ok) return end(verdictOfLack(to.lack), formatLack(this.forwarding.parts, to.lack), 0, nothing);
     const flow = walked(this.forwarding, from.value, to.value, true);
     return end(
       flow.verdict,
-      sayFault(this.forwarding.parts, flow),
+      formatFault(this.forwarding.parts, flow),
       flow.verdict === 'pass' ? flow.room : 0,
       idsOn([flow]),
       flow,
     );
   }
 
-  private byTunnels(connection: Connection, from: Member, to: Member, family: Family, asked: Asked, end: End): Pair {
+  private byTunnels(
+    connection: Connection,
+    from: Member,
+    to: Member,
+    family: Family,
+    asked: QuestionContext,
+    end: End,
+  ): Pair {
     const [one, other] = [this.leg(from, family), this.leg(to, family)];
     if (one.node === undefined || other.node === undefined)
-      return end('unknown', one.node === undefined ? one.say : other.say, 0, nothing);
+      return end('unknown', one.node === undefined ? one.description : other.description, 0, nothing);
     const hidden = this.hidden(from, to, family, asked);
-    if (hidden !== undefined) return end(hidden.verdict, hidden.say, 0, nothing);
-    const rests = new Set([...one.rests, ...other.rests]);
-    if (one.verdict !== 'pass') return end(one.verdict, one.say, 0, rests, one.failing);
-    const tunnels = this.tunnels(connection, from, to, rests);
-    if (!Array.isArray(tunnels)) return end(tunnels.verdict, tunnels.say, 0, rests, tunnels.failing);
-    if (other.verdict !== 'pass') return end(other.verdict, other.say, 0, rests, other.failing);
+    if (hidden !== undefined) return end(hidden.verdict, hidden.description, 0, nothing);
+    const dependsOn = new Set([...one.dependsOn, ...other.dependsOn]);
+    if (one.verdict !== 'pass') return end(one.verdict, one.description, 0, dependsOn, one.failing);
+    const tunnels = this.tunnels(connection, from, to, dependsOn);
+    if (!Array.isArray(tunnels)) return end(tunnels.verdict, tunnels.description, 0, dependsOn, tunnels.failing);
+    if (other.verdict !== 'pass') return end(other.verdict, other.description, 0, dependsOn, other.failing);
     const back = this.hidden(to, from, family, 'pods');
-    if (back !== undefined) return end('broken', sayPair({ code: 'answers-lost', why: back.say }), 0, rests);
+    if (back !== undefined)
+      return end('broken', formatPair({ code: 'answers-lost', why: back.description }), 0, dependsOn);
     const inner = Math.min(...tunnels.map((tunnel) => tunnel.inner));
     if (family === 6 && inner < MIN_IPV6) {
       const narrow = { is: 'tunnel', connectionId: connection.id, layers: tunnelLayers(connection) } as const;
-      return end('broken', sayTooNarrow(this.forwarding.parts, { room: inner, in: narrow }), 0, rests);
+      return end('broken', formatTooNarrow(this.forwarding.parts, { room: inner, in: narrow }), 0, dependsOn);
     }
-    return end('pass', '', Math.min(one.room, other.room, inner), rests);
+    return end('pass', '', Math.min(one.room, other.room, inner), dependsOn);
   }
 
   /** A relay passes on calls, not packets: each side asks its own relay, and these have a link. */
   private byRelays(connection: Connection, from: Member, to: Member, end: End): Pair {
     const [here, there] = [this.inside(from), this.inside(to)];
-    const rests = new Set<string>([...here.rests, ...there.rests]);
-    if (here.verdict !== 'pass') return end(here.verdict, here.say, 0, rests, here.failing);
+    const dependsOn = new Set<string>([...here.dependsOn, ...there.dependsOn]);
+    if (here.verdict !== 'pass') return end(here.verdict, here.description, 0, dependsOn, here.failing);
     // Where the plan does not say yet where the other side is, nothing is broken.
-    if (there.verdict === 'unknown') return end('unknown', there.say, 0, rests);
-    const links = this.tunnels(connection, from, to, rests);
-    if (!Array.isArray(links)) return end(links.verdict, links.say, 0, rests, links.failing);
-    if (there.verdict !== 'pass') return end(there.verdict, there.say, 0, rests, there.failing);
-    return end('pass', '', Math.min(here.room, there.room, ...links.map(({ inner }) => inner)), rests);
+    if (there.verdict === 'unknown') return end('unknown', there.description, 0, dependsOn);
+    const links = this.tunnels(connection, from, to, dependsOn);
+    if (!Array.isArray(links)) return end(links.verdict, links.description, 0, dependsOn, links.failing);
+    if (there.verdict !== 'pass') return end(there.verdict, there.description, 0, dependsOn, there.failing);
+    return end('pass', '', Math.min(here.room, there.room, ...links.map(({ inner }) => inner)), dependsOn);
   }
 
   /** The way between a pod and the relay of its cluster: from node to node by the pod network. */
@@ -350,22 +366,22 @@ export class Joins {
   private makeInside(cluster: Cluster): Inside {
     const family: Family = cluster.family === 'ipv6' ? 6 : 4;
     const [one, other] = [podOf(this.forwarding, cluster, family), podOf(this.forwarding, cluster, family, 'other')];
-    const open = { verdict: 'unknown', room: 0, rests: nothing } as const;
-    if (!one.ok) return { ...open, say: sayLack(this.forwarding.parts, one.lack) };
-    if (!other.ok) return { ...open, say: sayLack(this.forwarding.parts, other.lack) };
+    const open = { verdict: 'unknown', room: 0, dependsOn: nothing } as const;
+    if (!one.ok) return { ...open, description: formatLack(this.forwarding.parts, one.lack) };
+    if (!other.ok) return { ...open, description: formatLack(this.forwarding.parts, other.lack) };
     const flow = walked(this.forwarding, one.value, other.value, false);
     return {
       verdict: flow.verdict,
-      say:
+      description:
         flow.failed === undefined
           ? ''
-          : sayPair({
+          : formatPair({
               code: 'relay.not-reached',
               cluster: cluster.name,
-              why: sayFault(this.forwarding.parts, flow),
+              why: formatFault(this.forwarding.parts, flow),
             }),
       room: flow.room,
-      rests: idsOn([flow]),
+      dependsOn: idsOn([flow]),
       failing: flow,
     };
   }
@@ -374,24 +390,27 @@ export class Joins {
     connection: Connection,
     from: Member,
     to: Member,
-    rests: Set<string>,
-  ): Tunnel[] | { verdict: Verdict; say: string; failing?: Failing } {
+    dependsOn: Set<string>,
+  ): Tunnel[] | { verdict: Verdict; description: string; failing?: Failing } {
     const crossing = this.forwarding.crossings.between(this.clusterOf(from).id, this.clusterOf(to).id, connection.id);
     const blocked = (code: 'export.not-there' | 'export.no-hub') =>
-      ({ verdict: 'broken', say: sayBlocked(this.forwarding.parts, { code, connection: connection.name }) }) as const;
+      ({
+        verdict: 'broken',
+        description: formatBlocked(this.forwarding.parts, { code, connection: connection.name }),
+      }) as const;
     if (crossing === undefined) return blocked('export.not-there');
     if (crossing.isHubMissing) return blocked('export.no-hub');
     const found: Tunnel[] = [];
     for (const [at, member] of crossing.stops.slice(0, -1).entries()) {
       const next = crossing.stops[at + 1] as Member;
-      rests.add(member.id).add(next.id).add(pairKey(member, next));
+      dependsOn.add(member.id).add(next.id).add(pairKey(member, next));
       const tunnel = this.forwarding.tunnelBetween(connection, member, next);
-      if (!tunnel.ok) return { verdict: 'broken', say: sayLack(this.forwarding.parts, tunnel.lack) };
-      for (const id of tunnel.value.rests) rests.add(id);
+      if (!tunnel.ok) return { verdict: 'broken', description: formatLack(this.forwarding.parts, tunnel.lack) };
+      for (const id of tunnel.value.dependsOn) dependsOn.add(id);
       const { fault, failed } = tunnel.value;
       if (fault !== undefined) {
-        const say = sayTunnelFault(this.forwarding.parts, fault, failed);
-        return { verdict: failed === undefined ? 'broken' : verdictOf(failed), say, failing: tunnel.value };
+        const description = formatTunnelFault(this.forwarding.parts, fault, failed);
+        return { verdict: failed === undefined ? 'broken' : verdictOf(failed), description, failing: tunnel.value };
       }
       found.push(tunnel.value);
     }
@@ -399,8 +418,8 @@ export class Joins {
   }
 
   /** Why a member’s packets to what another one shows never leave it, or not for it: own ranges hide it, or two members show the same. */
-  private hidden(from: Member, to: Member, family: Family, asked: Asked): Hidden | undefined {
-    const key = `${from.id} ${to.id} ${family} ${sayAsked(asked)}`;
+  private hidden(from: Member, to: Member, family: Family, asked: QuestionContext): Hidden | undefined {
+    const key = `${from.id} ${to.id} ${family} ${formatAsked(asked)}`;
     const known = this.hiding.get(key);
     if (known !== undefined) return known ?? undefined;
     const made = this.hides(from, to, family, asked);
@@ -408,22 +427,23 @@ export class Joins {
     return made;
   }
 
-  private hides(from: Member, to: Member, family: Family, asked: Asked): Hidden | undefined {
+  private hides(from: Member, to: Member, family: Family, asked: QuestionContext): Hidden | undefined {
     const [a, b] = [this.clusterOf(from), this.clusterOf(to)];
     const pod = podOf(this.forwarding, b, family);
-    if (!pod.ok) return { verdict: verdictOfLack(pod.lack), say: sayLack(this.forwarding.parts, pod.lack) };
+    if (!pod.ok) return { verdict: verdictOfLack(pod.lack), description: formatLack(this.forwarding.parts, pod.lack) };
     const shown =
       asked === 'pods'
         ? this.shownBy(to, 'pod', family)
         : asked === 'service'
           ? this.shownBy(to, 'service', family)
           : [prefixAround(this.forwarding.crossings.shownIn(to.connectionId, b.id, asked), family === 4 ? 32 : 128)];
-    if (shown.length === 0) return { verdict: 'unknown', say: sayPair({ code: 'range.no-service', cluster: b.name }) };
+    if (shown.length === 0)
+      return { verdict: 'unknown', description: formatPair({ code: 'range.no-service', cluster: b.name }) };
     const own = this.ownOf(a.id).find(({ prefix }) => shown.some((each) => overlaps(each, prefix)));
     if (own !== undefined)
       return {
         verdict: 'broken',
-        say: sayPair({
+        description: formatPair({
           code: 'range.own',
           shownBy: b.name,
           of: a.name,
@@ -437,7 +457,7 @@ export class Joins {
     if (rival === undefined) return undefined;
     return {
       verdict: 'unknown',
-      say: sayPair({
+      description: formatPair({
         code: 'range.two',
         one: this.clusterOf(rival.member).name,
         other: b.name,
@@ -494,28 +514,42 @@ export class Joins {
 
   private makeLeg(member: Member, family: Family): Leg {
     const cluster = this.clusterOf(member);
-    const none = { node: undefined, verdict: 'unknown', room: 0, rests: nothing } as const;
+    const none = { node: undefined, verdict: 'unknown', room: 0, dependsOn: nothing } as const;
     const pod = podOf(this.forwarding, cluster, family);
-    if (!pod.ok) return { ...none, say: sayLack(this.forwarding.parts, pod.lack) };
+    if (!pod.ok) return { ...none, description: formatLack(this.forwarding.parts, pod.lack) };
     const node = pod.value.node ?? pod.value;
     const gateway = this.forwarding.carrying(member, node.address.family);
-    if (!gateway.ok) return { ...none, node, verdict: 'broken', say: sayLack(this.forwarding.parts, gateway.lack) };
+    if (!gateway.ok)
+      return { ...none, node, verdict: 'broken', description: formatLack(this.forwarding.parts, gateway.lack) };
     const ways = [
       nodeLeg(this.forwarding, cluster, node, gateway.value.host, gatewayLayers(cluster)),
       nodeLeg(this.forwarding, cluster, gateway.value.host, node, gatewayLayers(cluster)),
     ];
-    const rests = idsOn(
+    const dependsOn = idsOn(
       ways.map(({ events, failed }) => ({ forth: events, back: [], failed: failed && { ...failed, isBack: false } })),
     ).add(member.id);
     const failed = ways.find((each) => each.failed !== undefined)?.failed;
     const room = Math.min(...ways.map((each) => each.room));
-    if (failed === undefined) return { node, verdict: 'pass', say: '', room, rests };
+    if (failed === undefined) return { node, verdict: 'pass', description: '', room, dependsOn };
     const failing: Failing = { forth: [], back: [], failed: { ...failed, isBack: false } };
-    return { node, verdict: verdictOf(failed), say: sayFailed(this.forwarding.parts, failed), room, rests, failing };
+    return {
+      node,
+      verdict: verdictOf(failed),
+      description: formatFailed(this.forwarding.parts, failed),
+      room,
+      dependsOn,
+      failing,
+    };
   }
 }
 
-type End = (verdict: Verdict, say: string, room: number, rests: ReadonlySet<string>, failing?: Failing) => Pair;
+type End = (
+  verdict: Verdict,
+  description: string,
+  room: number,
+  dependsOn: ReadonlySet<string>,
+  failing?: Failing,
+) => Pair;
 
 /** The pod that stands for all of a cluster, or another one on another node. */
 export function podOf(forwarding: Forwarding, { id }: Cluster, family: Family, which: 'first' | 'other' = 'first') {

@@ -15,16 +15,16 @@ import type {
   Plan,
   TunnelEncapsulation,
 } from '../plan/index.js';
-import { byRange, clashesOfMembers, sayClash, toMove } from '../verdicts/index.js';
+import { byRange, clashesOfMembers, formatClash, toMove } from '../verdicts/index.js';
 import type { JoinedRange } from '../verdicts/index.js';
-import { Joins } from './pairs.js';
+import { ConnectionState } from './pairs.js';
 import { takenRanges } from './takenRanges.js';
 import type { Pair } from './pairs.js';
 import { beginning } from '../working/index.js';
-import { sayProposed } from '../english/index.js';
+import { formatProposed } from '../english/index.js';
 
 /** What is said of one cluster of a connection before it is proposed. */
-export interface JoinSide {
+export interface ConnectionSide {
   readonly clusterId: string;
   /** Of the shape hub: whether all others are joined with it; the first cluster where nobody is said to be. */
   readonly isHub: boolean;
@@ -34,14 +34,14 @@ export interface JoinSide {
 }
 
 /** What a connection is to be like. */
-export interface JoinWish {
+export interface ConnectionRequest {
   readonly name: string;
   readonly method: ConnectionMethod;
   readonly clusterIds: readonly string[];
   readonly tunnel: TunnelEncapsulation;
   readonly shape: Connection['shape'];
   /** What is said of clusters by themselves; of those that are left out nothing is. */
-  readonly sides: readonly JoinSide[];
+  readonly sides: readonly ConnectionSide[];
   /** Gateways or relays of each cluster: 1 to 16. */
   readonly gateways: number;
   readonly rendezvous: string;
@@ -58,7 +58,7 @@ export interface JoinGroup {
 }
 
 /** A connection as one difference, with what is left to decide. */
-export interface JoinProposal {
+export interface ConnectionProposal {
   readonly groups: readonly JoinGroup[];
   /** What stands in the way and no change of the known kinds mends. */
   readonly problems: readonly string[];
@@ -91,19 +91,19 @@ const MAX_PEERS = 200;
 const MAX_MENDS = 120;
 
 /** Works out a connection of some clusters: gateways, translated or moved ranges, filter openings and routes, exported services. */
-export function proposeConnection(plan: Plan, wish: JoinWish): JoinProposal {
-  return new JoinMaker(plan, wish).make();
+export function proposeConnection(plan: Plan, wish: ConnectionRequest): ConnectionProposal {
+  return new ConnectionMaker(plan, wish).make();
 }
 
 /** What a connection that is in the plan still takes: translated or moved ranges, openings and routes. */
-export function mendConnection(plan: Plan, connectionId: string): JoinProposal | undefined {
+export function mendConnection(plan: Plan, connectionId: string): ConnectionProposal | undefined {
   const connection = byId(plan.connections, connectionId);
   if (connection === undefined) return undefined;
   const { name, method, tunnel, shape, rendezvous } = connection;
   const clusterIds = plan.members
     .filter((member) => member.connectionId === connectionId)
     .map(({ clusterId }) => clusterId);
-  const wish: JoinWish = {
+  const wish: ConnectionRequest = {
     name,
     method,
     clusterIds,
@@ -115,10 +115,10 @@ export function mendConnection(plan: Plan, connectionId: string): JoinProposal |
     today: '',
     exportsServices: false,
   };
-  return new JoinMaker(plan, wish, connectionId).make();
+  return new ConnectionMaker(plan, wish, connectionId).make();
 }
 
-class JoinMaker {
+class ConnectionMaker {
   private plan: Plan;
   private readonly groups: JoinGroup[] = [];
   private readonly problems: string[] = [];
@@ -133,7 +133,7 @@ class JoinMaker {
 
   constructor(
     plan: Plan,
-    private readonly wish: JoinWish,
+    private readonly wish: ConnectionRequest,
     private readonly standingId?: string,
   ) {
     this.plan = plan;
@@ -141,7 +141,7 @@ class JoinMaker {
     this.clusters = wish.clusterIds.flatMap((id) => byId(plan.clusters, id) ?? []);
   }
 
-  make(): JoinProposal {
+  make(): ConnectionProposal {
     if (this.standingId === undefined) this.connection();
     if (!this.isStuck()) {
       if (this.wish.method === 'flat') this.flat();
@@ -182,7 +182,7 @@ class JoinMaker {
   private connection(): void {
     const { name, method, tunnel, shape, sides, gateways, rendezvous } = this.wish;
     if (this.clusters.length < 2) {
-      this.problems.push(sayProposed('connection.too-few'));
+      this.problems.push(formatProposed('connection.too-few'));
       return;
     }
     const slug = slugOf(name) || 'join';
@@ -221,9 +221,9 @@ class JoinMaker {
       ...members.map((member) => addOperation('members', member)),
     ]);
     if (method !== 'flat')
-      this.openSteps.push(sayProposed('connection.key', { connection: name, reference: connection.keyReference }));
+      this.openSteps.push(formatProposed('connection.key', { connection: name, reference: connection.keyReference }));
     if (rendezvous === '' && method !== 'flat' && this.clusters.length > 2)
-      this.openSteps.push(sayProposed('connection.no-rendezvous'));
+      this.openSteps.push(formatProposed('connection.no-rendezvous'));
   }
 
   /** Members must show distinct ranges: of those that clash either some move, while nothing is built, or all are translated. */
@@ -254,7 +254,7 @@ class JoinMaker {
       const placed = space.place(demandOf(range));
       if (member === undefined || placed === undefined) {
         this.problems.push(
-          sayProposed('connection.no-room-translated', {
+          formatProposed('connection.no-room-translated', {
             purpose: range.allocation.purpose,
             prefix: formatPrefix(range.own),
             length: range.own.length,
@@ -271,7 +271,7 @@ class JoinMaker {
       this.translated++;
     }
     this.add(
-      sayProposed('connection.translated'),
+      formatProposed('connection.translated'),
       [...byMember].map(([id, translated]) => setOperation('members', id, { translated })),
     );
   }
@@ -288,7 +288,7 @@ class JoinMaker {
     if (placed.some(({ to }) => to === undefined)) return false;
     this.moved = ranges;
     return this.add(
-      sayProposed('connection.moved'),
+      formatProposed('connection.moved'),
       placed.map(({ range, to }) =>
         setOperation('allocations', range.allocation.id, {
           prefix: to === undefined ? range.allocation.prefix : formatPrefix(to),
@@ -300,7 +300,7 @@ class JoinMaker {
   private flat(): void {
     const overlay = this.clusters.filter(({ podMode }) => podMode === 'overlay');
     if (overlay.length > 0)
-      this.problems.push(sayProposed('connection.overlay', { clusters: overlay.map(({ name }) => name) }));
+      this.problems.push(formatProposed('connection.overlay', { clusters: overlay.map(({ name }) => name) }));
     if (overlay.length > 0) return;
     const clashes = clashesOfMembers(this.plan, 'flat', this.members);
     if (clashes.length === 0) return;
@@ -309,9 +309,9 @@ class JoinMaker {
     const [first] = clashes;
     if (pinned.length > 0 && first !== undefined)
       this.problems.push(
-        sayProposed('connection.pinned', { clash: beginning(sayClash(first)), pinned: pinned.length }),
+        formatProposed('connection.pinned', { clash: beginning(formatClash(first)), pinned: pinned.length }),
       );
-    else if (!this.move(move)) this.problems.push(sayProposed('connection.no-room'));
+    else if (!this.move(move)) this.problems.push(formatProposed('connection.no-room'));
   }
 
   /** Openings and routes one after the other, each only where the way got further by it. */
@@ -324,18 +324,18 @@ class JoinMaker {
     const open = this.failing(new Set(), none);
     // What a takeover lacks is a problem of its own: while all gateways stand nothing fails.
     const later = open.length > 0 ? [] : losses.flatMap((lost) => this.failing(new Set(), lost));
-    const say = ({ pair }: Open) => `${this.nameOf(pair.from)} to ${this.nameOf(pair.to)}: ${pair.say}`;
+    const say = ({ pair }: Open) => `${this.nameOf(pair.from)} to ${this.nameOf(pair.to)}: ${pair.description}`;
     const hub = this.hubAmong(open);
-    if (hub !== undefined) this.problems.push(sayProposed('connection.hub', { hub }));
+    if (hub !== undefined) this.problems.push(formatProposed('connection.hub', { hub }));
     const [first] = later;
-    if (first !== undefined) this.problems.push(sayProposed('connection.takeover', { way: say(first) }));
+    if (first !== undefined) this.problems.push(formatProposed('connection.takeover', { way: say(first) }));
     if (open.length > 0)
       this.problems.push(
         ...open.slice(0, 4).map(say),
         ...(open.length > 4 ? [`and ${open.length - 4} other ways`] : []),
       );
     if (this.wish.method === 'tunnels' && this.wish.tunnel === 'vxlan')
-      this.openSteps.push(sayProposed('connection.vxlan'));
+      this.openSteps.push(formatProposed('connection.vxlan'));
   }
 
   /**
@@ -384,7 +384,7 @@ class JoinMaker {
       const member = this.members.find((each) => each.clusterId === clusterId);
       if (member === undefined) continue;
       this.openSteps.push(
-        sayProposed('connection.public', {
+        formatProposed('connection.public', {
           cluster: this.nameOf(member),
           gateways: member.gateways,
           areRelays: this.wish.method === 'relays',
@@ -410,7 +410,7 @@ class JoinMaker {
       const isTaken =
         candidate !== undefined &&
         this.add(
-          sayProposed('connection.openings', { connection: this.wish.name }),
+          formatProposed('connection.openings', { connection: this.wish.name }),
           this.forAllMembers(candidate.operations),
         );
       if (!isTaken) blocked.add(failing.key);
@@ -463,7 +463,7 @@ class JoinMaker {
   private failing(blocked: ReadonlySet<string>, lost: ReadonlySet<string>): Open[] {
     this.last = Forwarding.of(asStanding(this.plan, this.connectionId), this.last);
     const forwarding = lost.size === 0 ? this.last : this.last.with({ ...NO_FAULTS, gateways: lost });
-    const joins = new Joins({ ...this.plan, connections: this.last.parts.connections }, forwarding);
+    const connected = new ConnectionState({ ...this.plan, connections: this.last.parts.connections }, forwarding);
     const connection = byId(this.last.parts.connections, this.connectionId);
     const found: Open[] = [];
     if (connection === undefined) return found;
@@ -471,7 +471,7 @@ class JoinMaker {
       for (const to of this.members) {
         const key = `${from.id} ${to.id}`;
         if (from === to || blocked.has(key)) continue;
-        const pair = joins.pair(connection, from, to);
+        const pair = connected.pair(connection, from, to);
         if (pair.verdict !== 'pass') found.push({ key, pair });
       }
     return found;

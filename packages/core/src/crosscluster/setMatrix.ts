@@ -1,9 +1,9 @@
-import { sayBlocked, sayPair } from '../english/index.js';
+import { formatBlocked, formatPair } from '../english/index.js';
 import { importsOf } from '../naming/index.js';
 import type { Exporter, ExportParts, Imported } from '../naming/index.js';
 import { hostPrefix } from '../plan/index.js';
 import type { Cluster, Connection, Member } from '../plan/index.js';
-import type { Joins, Pair, PairSet } from './pairs.js';
+import type { ConnectionState, Pair, PairSet } from './pairs.js';
 
 /** How a cluster stands to a service: it reaches all that are to answer, a part of them, none, may not use it, or the plan does not say. */
 export type UseVerdict = 'pass' | 'part' | 'refused' | 'broken' | 'unknown' | 'closed';
@@ -12,7 +12,7 @@ export type UseVerdict = 'pass' | 'part' | 'refused' | 'broken' | 'unknown' | 'c
 export interface UseCell {
   readonly verdict: UseVerdict;
   /** Why it is not reached, or by whom it is answered. */
-  readonly say: string;
+  readonly description: string;
   /** Who answers. */
   readonly from: readonly string[];
   /** The rank that answers. */
@@ -40,7 +40,7 @@ export class SetMatrix {
   private counted: number | undefined;
 
   private constructor(
-    readonly joins: Joins,
+    readonly connected: ConnectionState,
     columns: readonly UseColumn[],
     rows: readonly Cluster[],
   ) {
@@ -49,25 +49,25 @@ export class SetMatrix {
   }
 
   /** From nothing. */
-  static of(parts: ExportParts, joins: Joins): SetMatrix {
-    const rows = rowsOf(joins);
-    const columns = importedIn(parts, joins).map((imported) => columnOf(joins, imported, rows));
-    return new SetMatrix(joins, columns, rows);
+  static of(parts: ExportParts, connected: ConnectionState): SetMatrix {
+    const rows = rowsOf(connected);
+    const columns = importedIn(parts, connected).map((imported) => columnOf(connected, imported, rows));
+    return new SetMatrix(connected, columns, rows);
   }
 
   /** After an edit or in a drill: columns whose exports changed are made anew, and of the others the cells whose ways did. */
-  after(parts: ExportParts, joins: Joins, changed: PairSet): SetMatrix {
-    const rows = rowsOf(joins);
+  after(parts: ExportParts, connected: ConnectionState, changed: PairSet): SetMatrix {
+    const rows = rowsOf(connected);
     const isSameRows = rows.length === this.rows.length && rows.every((row, i) => row === this.rows[i]);
-    if (!isSameRows) return SetMatrix.of(parts, joins);
+    if (!isSameRows) return SetMatrix.of(parts, connected);
     const known = new Map(this.columns.map((column) => [column.key, column]));
     const places = new Map(rows.map(({ id }, at) => [id, at]));
-    const columns = importedIn(parts, joins).map((imported) => {
+    const columns = importedIn(parts, connected).map((imported) => {
       const last = known.get(keyOf(imported));
-      if (last === undefined || !isSameImport(last.imported, imported)) return columnOf(joins, imported, rows);
-      return follow(joins, last, places, changed);
+      if (last === undefined || !isSameImport(last.imported, imported)) return columnOf(connected, imported, rows);
+      return follow(connected, last, places, changed);
     });
-    return new SetMatrix(joins, columns, rows);
+    return new SetMatrix(connected, columns, rows);
   }
 
   /** How many cells reach their service, at least in part. */
@@ -98,22 +98,27 @@ function keyOf({ connection, namespace, name }: Imported): string {
 }
 
 /** Clusters that some connection that stands has as a member. */
-function rowsOf({ parts, forwarding }: Joins): Cluster[] {
+function rowsOf({ parts, forwarding }: ConnectionState): Cluster[] {
   return parts.clusters.filter(({ id }) => forwarding.crossings.of(id).length > 0);
 }
 
-function importedIn(parts: ExportParts, { parts: { connections } }: Joins): Imported[] {
+function importedIn(parts: ExportParts, { parts: { connections } }: ConnectionState): Imported[] {
   return connections.filter(({ isPlanned }) => !isPlanned).flatMap((connection) => importsOf(parts, connection));
 }
 
-function columnOf(joins: Joins, imported: Imported, rows: readonly Cluster[]): UseColumn {
-  const members = new Map(joins.membersOf(imported.connection.id).map((member) => [member.clusterId, member]));
-  return { key: keyOf(imported), imported, cells: rows.map((row) => cellOf(joins, imported, members.get(row.id))) };
+function columnOf(connected: ConnectionState, imported: Imported, rows: readonly Cluster[]): UseColumn {
+  const members = new Map(connected.membersOf(imported.connection.id).map((member) => [member.clusterId, member]));
+  return { key: keyOf(imported), imported, cells: rows.map((row) => cellOf(connected, imported, members.get(row.id))) };
 }
 
-function follow(joins: Joins, last: UseColumn, places: ReadonlyMap<string, number>, changed: PairSet): UseColumn {
+function follow(
+  connected: ConnectionState,
+  last: UseColumn,
+  places: ReadonlyMap<string, number>,
+  changed: PairSet,
+): UseColumn {
   const stale = new Map<number, Member>();
-  const members = new Map(joins.membersOf(last.imported.connection.id).map((member) => [member.id, member]));
+  const members = new Map(connected.membersOf(last.imported.connection.id).map((member) => [member.id, member]));
   for (const { member: asked } of last.imported.exporters)
     for (const id of changed.get(asked.id) ?? []) {
       const member = members.get(id);
@@ -122,7 +127,7 @@ function follow(joins: Joins, last: UseColumn, places: ReadonlyMap<string, numbe
     }
   if (stale.size === 0) return last;
   const cells = [...last.cells];
-  for (const [at, member] of stale) cells[at] = cellOf(joins, last.imported, member);
+  for (const [at, member] of stale) cells[at] = cellOf(connected, last.imported, member);
   return { ...last, cells };
 }
 
@@ -143,11 +148,15 @@ interface Way {
   readonly exporter: Exporter;
   readonly pair: Pair | undefined;
   readonly verdict: Pair['verdict'];
-  readonly say: string;
+  readonly description: string;
 }
 
 /** One cell; undefined where the cluster is no member. */
-export function cellOf(joins: Joins, imported: Imported, member: Member | undefined): UseCell | undefined {
+export function cellOf(
+  connected: ConnectionState,
+  imported: Imported,
+  member: Member | undefined,
+): UseCell | undefined {
   if (member === undefined) return undefined;
   const open = imported.exporters.filter(
     ({ exported, cluster }) =>
@@ -156,10 +165,10 @@ export function cellOf(joins: Joins, imported: Imported, member: Member | undefi
       exported.usedByIds.includes(member.clusterId),
   );
   const none = { from: [], rank: 0, floorMs: undefined, isTooFar: false, room: 0 } as const;
-  if (open.length === 0) return { ...none, verdict: 'closed', say: sayPair({ code: 'use.closed' }) };
+  if (open.length === 0) return { ...none, verdict: 'closed', description: formatPair({ code: 'use.closed' }) };
   const ways = open
     .filter(({ exported }) => exported.weight > 0)
-    .map((exporter) => wayTo(joins, imported.connection, member, exporter));
+    .map((exporter) => wayTo(connected, imported.connection, member, exporter));
   const passing = ways.filter(({ verdict }) => verdict === 'pass');
   // The name leads to the lowest rank that tunnels reach, also where it is not known who is meant there.
   const named = ways.filter(({ verdict, pair }) => verdict === 'pass' || (verdict === 'unknown' && pair !== undefined));
@@ -176,8 +185,8 @@ export function cellOf(joins: Joins, imported: Imported, member: Member | undefi
       (best, each) => (best === undefined || each.exporter.exported.rank < best.exporter.exported.rank ? each : best),
       undefined,
     );
-    if (first === undefined) return { ...none, verdict: 'broken', say: sayPair({ code: 'use.no-weight' }) };
-    return { ...none, verdict: first.verdict === 'pass' ? 'broken' : first.verdict, say: first.say };
+    if (first === undefined) return { ...none, verdict: 'broken', description: formatPair({ code: 'use.no-weight' }) };
+    return { ...none, verdict: first.verdict === 'pass' ? 'broken' : first.verdict, description: first.description };
   }
   const far = answering.map(({ pair }) => (pair === undefined ? 0 : pair.floorMs));
   const floorMs = far.some((each) => each === undefined) ? undefined : Math.max(...far.map((each) => each ?? 0));
@@ -186,12 +195,12 @@ export function cellOf(joins: Joins, imported: Imported, member: Member | undefi
   const from = answering.map(({ exporter }) => exporter.cluster.name);
   return {
     verdict: missing.length + nameless.length === 0 ? 'pass' : 'part',
-    say:
+    description:
       nameless.length > 0
-        ? sayPair({ code: 'use.by-name', from })
+        ? formatPair({ code: 'use.by-name', from })
         : why === undefined
-          ? sayPair({ code: 'use.answered', from })
-          : sayPair({ code: 'use.in-part', from, cluster: why.exporter.cluster.name, why: why.say }),
+          ? formatPair({ code: 'use.answered', from })
+          : formatPair({ code: 'use.in-part', from, cluster: why.exporter.cluster.name, why: why.description }),
     from,
     rank,
     floorMs,
@@ -200,29 +209,29 @@ export function cellOf(joins: Joins, imported: Imported, member: Member | undefi
   };
 }
 
-function wayTo(joins: Joins, connection: Connection, member: Member, exporter: Exporter): Way {
+function wayTo(connected: ConnectionState, connection: Connection, member: Member, exporter: Exporter): Way {
   const { service, exported, cluster, member: other } = exporter;
   if (service === undefined)
     return {
       exporter,
       pair: undefined,
       verdict: 'broken',
-      say: sayBlocked(joins.forwarding.parts, {
+      description: formatBlocked(connected.forwarding.parts, {
         code: 'export.no-service',
         cluster: cluster.name,
         service: `${exported.namespace}/${exported.name}`,
       }),
     };
-  const fault = joins.faultOf(service);
-  if (fault !== undefined) return { exporter, pair: undefined, verdict: 'broken', say: fault };
-  if (other.id === member.id) return { exporter, pair: undefined, verdict: 'pass', say: '' };
-  const pair = joins.pair(
+  const fault = connected.faultOf(service);
+  if (fault !== undefined) return { exporter, pair: undefined, verdict: 'broken', description: fault };
+  if (other.id === member.id) return { exporter, pair: undefined, verdict: 'pass', description: '' };
+  const pair = connected.pair(
     connection,
     member,
     other,
     service.type === 'headless' ? 'pods' : service.address === null ? 'service' : hostPrefix(service.address),
   );
-  if (pair.verdict !== 'pass') return { exporter, pair, verdict: pair.verdict, say: pair.say };
-  const refused = joins.refusedBy(pair, service);
-  return { exporter, pair, verdict: refused === undefined ? 'pass' : 'refused', say: refused ?? '' };
+  if (pair.verdict !== 'pass') return { exporter, pair, verdict: pair.verdict, description: pair.description };
+  const refused = connected.refusedBy(pair, service);
+  return { exporter, pair, verdict: refused === undefined ? 'pass' : 'refused', description: refused ?? '' };
 }

@@ -5,7 +5,7 @@ import { domainOfSet, suffixOf } from '../naming/index.js';
 import { byId, grouped, translationsOf } from '../plan/index.js';
 import type { Connection, Member, Plan } from '../plan/index.js';
 import { segmentSize } from '../wire/index.js';
-import { sayNumber, sayCount } from '../working/index.js';
+import { formatNumber, formatCount } from '../working/index.js';
 
 /** What builders of one member need. */
 export interface ValueSheet {
@@ -99,7 +99,7 @@ function gatewayValues(
       ? [
           {
             label: 'Peers',
-            value: `${sayCount(peers.length, 'other')}, each dialled and with the ranges as its own sheet says`,
+            value: `${formatCount(peers.length, 'other')}, each dialled and with the ranges as its own sheet says`,
           },
         ]
       : peers.map((peer) => peerValue(forwarding, connection, member, peer, members, tunnels.get(peer)))),
@@ -145,7 +145,7 @@ function peerValue(
   tunnel: Tunnel | undefined,
 ): Value {
   const dialler = dialledBy(connection, member, peer, tunnel);
-  const ports = openingsOf(connection).map(sayOpening).join(', ');
+  const ports = openingsOf(connection).map(formatOpening).join(', ');
   const theirs = addressesOf(forwarding, peer, false).join(', ');
   const way =
     dialler === member
@@ -190,7 +190,7 @@ function sizeValue(forwarding: Forwarding, connection: Connection, { clusterId }
   const what = connection.method === 'relays' ? 'between relays' : 'inside the tunnels';
   return {
     label: 'Packets',
-    value: `up to ${sayNumber(room)} bytes ${what}, TCP segments up to ${sayNumber(segment)}`,
+    value: `up to ${formatNumber(room)} bytes ${what}, TCP segments up to ${formatNumber(segment)}`,
   };
 }
 
@@ -203,12 +203,12 @@ function wayWords({ method, tunnel, shape }: Connection): string {
   return method === 'relays' ? `relays, ${shape}` : `tunnels by ${tunnel}, ${shape}`;
 }
 
-function sayOpening({ protocol, port }: ReturnType<typeof openingsOf>[number]): string {
+function formatOpening({ protocol, port }: ReturnType<typeof openingsOf>[number]): string {
   return port === 0 ? protocol : `${protocol} ${port}`;
 }
 
 function openings(connection: Connection): string {
-  const carried = openingsOf(connection).map(sayOpening);
+  const carried = openingsOf(connection).map(formatOpening);
   const meeting = connection.rendezvous === '' ? [] : [`tcp ${connection.rendezvousPort} to the rendezvous`];
   return [...carried, ...meeting].join(', ');
 }

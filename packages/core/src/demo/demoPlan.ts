@@ -5,7 +5,7 @@ import { adds, demoId } from './adds.js';
 import type { Fields } from './adds.js';
 import { ingressOperations } from './ingress.js';
 import { edgeSubnets, egressOperations, routeTables } from './egress.js';
-import { joinOperations } from './joins.js';
+import { connectionOperations } from './connections.js';
 import { namesOperations } from './names.js';
 import { link, network, profile, site, template } from './places.js';
 
@@ -37,7 +37,7 @@ export function demoPlan(): Plan {
     ...egressOperations(ranged),
     ...ingressOperations(),
     ...namesOperations(),
-    ...joinOperations(ranged),
+    ...connectionOperations(ranged),
     ...adds('rebuilds', [
       {
         clusterId: demoId('clusters', 1),

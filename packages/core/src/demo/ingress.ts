@@ -8,7 +8,7 @@ const cluster = {
   kiosk: demoId('clusters', 8),
 };
 
-/** The workloads and services of the demo, and the doors to them. */
+/** The workloads and services of the demo, and the entry points to them. */
 export function ingressOperations(): Operation[] {
   return [...workloads(), ...balancers(), ...routes(), ...policies(), ...grants()];
 }

@@ -1,6 +1,6 @@
 import { freeAddressIn } from '../allocation/index.js';
 import type { ProposalMaker } from './proposal.js';
-import { sayProposed } from '../english/index.js';
+import { formatProposed } from '../english/index.js';
 
 /** A private endpoint for each hosted API that is to answer privately, in an endpoint subnet of the cluster’s network. */
 export function proposeApiEndpoints(maker: ProposalMaker): void {
@@ -14,7 +14,7 @@ export function proposeApiEndpoints(maker: ProposalMaker): void {
     const address = subnet === undefined ? undefined : freeAddressIn(maker.plan, subnet.id);
     // Without a subnet for endpoints the API answers in the node subnets, as it is sized for.
     if (subnet === undefined || address === undefined) continue;
-    const intent = sayProposed('egress.api', { cluster: cluster.name });
+    const intent = formatProposed('egress.api', { cluster: cluster.name });
     maker.group(`the ${intent}`, () => {
       maker.want(
         'endpoints',

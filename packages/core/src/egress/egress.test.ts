@@ -3,11 +3,11 @@ import { ranges, route } from '../../test/ways.js';
 import { demoPlan } from '../demo/index.js';
 import { evaluate } from '../evaluation/index.js';
 import { Forwarding, trace } from '../forwarding/index.js';
-import { readQuestion, setOperation } from '../plan/index.js';
+import { readPacketQuestion, setOperation } from '../plan/index.js';
 import type { Cluster, Network, Plan } from '../plan/index.js';
 import { expectGood } from '../result.js';
 import { hubAndSpoke, openingsOf, proposeEgress } from './index.js';
-import { sayTrace } from '../english/index.js';
+import { formatTrace } from '../english/index.js';
 
 const all = (plan: Plan, of: ReturnType<typeof proposeEgress>) =>
   applied(
@@ -15,7 +15,7 @@ const all = (plan: Plan, of: ReturnType<typeof proposeEgress>) =>
     of.groups.flatMap(({ operations }) => operations),
   );
 const verdict = (plan: Plan, from: string, to: string) =>
-  trace(Forwarding.of(plan), expectGood(readQuestion(plan, from, to, 576))).verdict;
+  trace(Forwarding.of(plan), expectGood(readPacketQuestion(plan, from, to, 576))).verdict;
 const world = (internetEgress: Network['internetEgress'], fields: Partial<Cluster> = {}, zones = ['a', 'b']) =>
   applied(ground(1), [
     setOperation('sites', testId('sites', 1), { zones }),
@@ -40,9 +40,9 @@ test('NAT per zone: a device, a subnet and a table in each zone; both zones then
     const forwarding = Forwarding.of(plan);
     const answer = trace(
       forwarding,
-      expectGood(readQuestion(plan, `node of c, zone ${zone}`, 'the internet tcp 443', 576)),
+      expectGood(readPacketQuestion(plan, `node of c, zone ${zone}`, 'the internet tcp 443', 576)),
     );
-    expect([answer.verdict, sayTrace(plan, answer)]).toEqual(['pass', expect.stringContaining(`n1-nat-${zone}`)]);
+    expect([answer.verdict, formatTrace(plan, answer)]).toEqual(['pass', expect.stringContaining(`n1-nat-${zone}`)]);
   }
   expect(
     evaluate(plan)
@@ -171,8 +171,11 @@ test('a hub in one action: spokes reach the needs and one another through its fi
   const after = all(plan, hub);
   expect(hub.groups[0]?.intent).toContain('the hub centre, with a firewall, a bastion and shared subnets');
   for (const name of ['one', 'two']) {
-    const answer = trace(Forwarding.of(after), expectGood(readQuestion(after, `pod of ${name}`, 'need registry', 576)));
-    expect([answer.verdict, sayTrace(plan, answer)]).toEqual([
+    const answer = trace(
+      Forwarding.of(after),
+      expectGood(readPacketQuestion(after, `pod of ${name}`, 'need registry', 576)),
+    );
+    expect([answer.verdict, formatTrace(plan, answer)]).toEqual([
       'pass',
       expect.stringContaining('firewall centre-firewall'),
     ]);
@@ -187,7 +190,10 @@ test('a hub in one action: spokes reach the needs and one another through its fi
 
 /** The devices that a question to the internet goes through, by their kinds. */
 const devices = (plan: Plan, from: string) => {
-  const [flow] = trace(Forwarding.of(plan), expectGood(readQuestion(plan, from, '198.51.100.7 tcp 443', 576))).flows;
+  const [flow] = trace(
+    Forwarding.of(plan),
+    expectGood(readPacketQuestion(plan, from, '198.51.100.7 tcp 443', 576)),
+  ).flows;
   return [
     ...new Set(flow?.forth.map(({ spot }) => spot.kind).filter((kind) => kind === 'firewall' || kind === 'NAT device')),
   ];

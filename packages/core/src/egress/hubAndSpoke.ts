@@ -8,7 +8,7 @@ import { edgeSubnet, leadOut, tableToInternet } from './networkEgress.js';
 import { placeSubnet } from './placeSubnet.js';
 import { ProposalMaker } from './proposal.js';
 import type { EgressProposal } from './proposal.js';
-import { sayProposed } from '../english/index.js';
+import { formatProposed } from '../english/index.js';
 
 /** What a hub is asked for. */
 export interface HubRequest {
@@ -42,8 +42,8 @@ export function hubAndSpoke(plan: Plan, { networkId, name, siteId, spokeIds }: H
   const intent = `hub ${network.name}`;
   const made =
     standing === undefined
-      ? sayProposed('egress.hub', { network: network.name })
-      : sayProposed('egress.through-firewall', { network: network.name });
+      ? formatProposed('egress.hub', { network: network.name })
+      : formatProposed('egress.through-firewall', { network: network.name });
   let firewallId: string | undefined;
   maker.group(made, () => {
     if (standing === undefined) maker.add(addOperation('networks', network));
@@ -155,7 +155,7 @@ function attach(
   firewallId: string,
   intent: string,
 ): void {
-  const through = sayProposed('egress.spokes', { hub: network.name, spokes: spokes.map(({ name }) => name) });
+  const through = formatProposed('egress.spokes', { hub: network.name, spokes: spokes.map(({ name }) => name) });
   maker.group(through, () => {
     const linkId = transitOf(maker, network, spokes);
     const advertised = Forwarding.of(maker.plan).space(network.id).advertised.map(formatPrefix);
@@ -185,7 +185,7 @@ function attach(
         maker,
         spoke,
         { nextHop: 'link', linkId },
-        sayProposed('egress.through-hub', { network: spoke.name }),
+        formatProposed('egress.through-hub', { network: spoke.name }),
         true,
       );
     }
@@ -238,7 +238,7 @@ function noteIdleNat({ plan, notes }: ProposalMaker, { id, name }: Network): voi
     (device) => byId(plan.subnets, device.subnetId)?.networkId === id && !used.has(device.id),
   );
   if (idle.length > 0)
-    notes.push(sayProposed('egress.idle', { network: name, devices: idle.map((device) => device.name) }));
+    notes.push(formatProposed('egress.idle', { network: name, devices: idle.map((device) => device.name) }));
 }
 
 /** A private subnet of the hub; undefined when there is no room, which is told. */
@@ -249,7 +249,7 @@ function plainSubnet(
 ): Subnet | undefined {
   const prefix = placeSubnet(maker.plan, of.networkId, of.siteId, length);
   if (prefix === undefined) {
-    maker.notes.push(sayProposed('egress.no-room', { network: of.name, length }));
+    maker.notes.push(formatProposed('egress.no-room', { network: of.name, length }));
     return undefined;
   }
   const subnet = withFallbacks('subnets', { id: newId(), prefix, internetEgress: 'hub', ...of });

@@ -3,7 +3,7 @@ import type { Trace } from '../forwarding/index.js';
 import { byId, grouped, positionAtEnd, positionInFront, USUAL_BYTES } from '../plan/index.js';
 import type { Cluster, Need, Plan } from '../plan/index.js';
 import type { ProposalMaker } from './proposal.js';
-import { sayProposed } from '../english/index.js';
+import { formatProposed } from '../english/index.js';
 
 /** Rules for needs that a firewall or the filter of a private endpoint refuses. */
 export function proposeNeedRules(maker: ProposalMaker): void {
@@ -11,13 +11,13 @@ export function proposeNeedRules(maker: ProposalMaker): void {
     const refused = refusalsOf(maker.plan, need);
     for (const [id, clusters] of refused.firewalls) {
       const name = byId(maker.plan.firewalls, id)?.name ?? '';
-      maker.group(sayProposed('egress.need', { need: need.name, device: 'firewall', name }), () =>
+      maker.group(formatProposed('egress.need', { need: need.name, device: 'firewall', name }), () =>
         firewallRule(maker, id, need, clusters),
       );
     }
     for (const [id, clusters] of refused.filters) {
       const name = byId(maker.plan.filters, id)?.name ?? '';
-      maker.group(sayProposed('egress.need', { need: need.name, device: 'filter', name }), () =>
+      maker.group(formatProposed('egress.need', { need: need.name, device: 'filter', name }), () =>
         filterRule(maker, id, need, clusters),
       );
     }

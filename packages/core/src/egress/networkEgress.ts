@@ -2,7 +2,7 @@ import { addOperation, byId, grouped, newId, setOperation, withFallbacks } from 
 import type { Link, Network, Plan, RouteTable, Subnet } from '../plan/index.js';
 import { placeSubnet } from './placeSubnet.js';
 import type { ProposalMaker } from './proposal.js';
-import { sayProposed } from '../english/index.js';
+import { formatProposed } from '../english/index.js';
 
 const EVERYWHERE = '0.0.0.0/0';
 const EDGE_LENGTH = 28;
@@ -16,7 +16,7 @@ export function proposeNetworkEgress(maker: ProposalMaker): void {
           natFor(maker, network, zone, zone.zone);
           const zones = byId(maker.plan.sites, zone.siteId)?.zones.length ?? 0;
           if (zone.zone === '' && zones > 1)
-            maker.notes.push(sayProposed('egress.zoneless', { network: network.name, zones }));
+            maker.notes.push(formatProposed('egress.zoneless', { network: network.name, zones }));
         }
         break;
       case 'one nat': {
@@ -37,7 +37,7 @@ export function proposeNetworkEgress(maker: ProposalMaker): void {
 }
 
 function directly(maker: ProposalMaker, network: Network): void {
-  const intent = sayProposed('egress.direct', { network: network.name });
+  const intent = formatProposed('egress.direct', { network: network.name });
   maker.group(intent, () => {
     defaultRoute(maker, network, '', { nextHop: 'internet' }, intent);
   });
@@ -61,7 +61,9 @@ function zonesOf(plan: Plan, network: Network): ZoneOf[] {
 function natFor(maker: ProposalMaker, network: Network, { siteId, zone }: ZoneOf, tableZone: string): void {
   const where = zone === '' ? network.name : `${network.name} in ${zone}`;
   const intent =
-    tableZone === '' ? sayProposed('egress.one-nat', { network: network.name }) : sayProposed('egress.nat', { where });
+    tableZone === ''
+      ? formatProposed('egress.one-nat', { network: network.name })
+      : formatProposed('egress.nat', { where });
   maker.group(intent, () => {
     const standing = maker.plan.natDevices.find(({ subnetId }) => {
       const subnet = byId(maker.plan.subnets, subnetId);
@@ -99,7 +101,7 @@ export function edgeSubnet(
   if (standing !== undefined) return standing.id;
   const prefix = placeSubnet(maker.plan, network.id, siteId, EDGE_LENGTH);
   if (prefix === undefined) {
-    maker.notes.push(sayProposed('egress.no-room-for', { intent, length: EDGE_LENGTH, subnet: name }));
+    maker.notes.push(formatProposed('egress.no-room-for', { intent, length: EDGE_LENGTH, subnet: name }));
     return undefined;
   }
   const routeTableId = tableToInternet(
@@ -207,7 +209,7 @@ function machineTables({ subnets, routeTables, firewalls, natDevices }: Plan, ne
 
 /** The default of a network behind a firewall: in the network itself, or in one on a hub link that advertises a default. */
 function overHub(maker: ProposalMaker, network: Network): void {
-  const intent = sayProposed('egress.through-hub', { network: network.name });
+  const intent = formatProposed('egress.through-hub', { network: network.name });
   const inNetwork = (id: string) =>
     maker.plan.firewalls.find(({ subnetId }) => byId(maker.plan.subnets, subnetId)?.networkId === id);
   maker.group(intent, () => {
@@ -221,7 +223,7 @@ function overHub(maker: ProposalMaker, network: Network): void {
         !isPlanned && networkIds.includes(network.id) && networkIds.some((id) => inNetwork(id) !== undefined),
     );
     if (link === undefined) {
-      maker.notes.push(sayProposed('egress.no-firewall', { intent }));
+      maker.notes.push(formatProposed('egress.no-firewall', { intent }));
       return;
     }
     acceptFrom(

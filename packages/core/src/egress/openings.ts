@@ -4,7 +4,7 @@ import type { Cluster, Filter, Plan, Protocol } from '../plan/index.js';
 import { apiPort, coversPorts, KUBELET_PORT, outerService, portRanges } from '../forwarding/index.js';
 import { layersOf } from '../podnetwork/index.js';
 import type { ProposalMaker } from './proposal.js';
-import { sayProposed } from '../english/index.js';
+import { formatProposed } from '../english/index.js';
 
 /** One opening that a cluster's nodes need. */
 export interface Opening {
@@ -55,7 +55,7 @@ export function openingsOf(plan: OpeningParts, cluster: Cluster): Opening[] {
       ? []
       : [
           {
-            what: sayProposed('opening.wrapped'),
+            what: formatProposed('opening.wrapped'),
             protocol: wrapped.protocol,
             ports: wrapped.port === 0 ? [] : [String(wrapped.port)],
             peers: nodes,
@@ -69,9 +69,9 @@ export function openingsOf(plan: OpeningParts, cluster: Cluster): Opening[] {
       : []),
     ...(cluster.podMode === 'routed' ? [amongNodes('BGP', 179)] : []),
     ...(called ? [tcp('NodePorts', ['30000-32767'], of('entry').length > 0 ? of('entry') : nodes)] : []),
-    ...(bastion === undefined ? [] : [tcp(sayProposed('opening.bastion'), ['22'], [`${bastion.address}/32`])]),
+    ...(bastion === undefined ? [] : [tcp(formatProposed('opening.bastion'), ['22'], [`${bastion.address}/32`])]),
     // Without it hosts do not learn that a packet was too large (RFC 1191 4, RFC 4890 4.3.1).
-    { what: sayProposed('opening.messages'), protocol: 'icmp', ports: [], peers: [] },
+    { what: formatProposed('opening.messages'), protocol: 'icmp', ports: [], peers: [] },
   ];
 }
 
@@ -83,7 +83,7 @@ export function proposeOpenings(maker: ProposalMaker, clusterIds?: ReadonlySet<s
     if (standing === undefined && clusterIds?.has(cluster.id) !== true) continue;
     const openings = openingsOf(maker.plan, cluster);
     if (openings.length === 0) continue;
-    maker.group(sayProposed('egress.openings', { cluster: cluster.name }), () => {
+    maker.group(formatProposed('egress.openings', { cluster: cluster.name }), () => {
       const filterId = standing?.id ?? newFilter(maker, cluster);
       for (const opening of openings) rule(maker, filterId, cluster, opening);
     });

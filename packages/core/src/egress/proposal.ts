@@ -1,7 +1,7 @@
 import { applyOperations } from '../plan/index.js';
 import type { EntityOf, Operation, Plan, ProposedKind } from '../plan/index.js';
 import { reconcile } from './reconcile.js';
-import { sayProposed } from '../english/index.js';
+import { formatProposed } from '../english/index.js';
 
 /** What one intent asks for, as a part of a difference. */
 export interface IntentGroup {
@@ -50,7 +50,7 @@ export class ProposalMaker {
     isForced = false,
   ): string {
     const { id, operations, isEdited } = reconcile(this.plan, kind, fields, find, isForced);
-    if (isEdited) this.notes.push(sayProposed('egress.edited', { intent: String(fields.intent) }));
+    if (isEdited) this.notes.push(formatProposed('egress.edited', { intent: String(fields.intent) }));
     this.add(...operations);
     return id;
   }

@@ -1,8 +1,8 @@
 import type { Instead, NameReason } from '../road/index.js';
-import { beginning, sayCount, sayNames, sayNumber } from '../working/index.js';
-import { sayNameReason } from './nameReasons.js';
+import { beginning, formatCount, formatNames, formatNumber } from '../working/index.js';
+import { formatNameReason } from './nameReasons.js';
 import type { Names } from './names.js';
-import { sayInstead, sayShare } from './requestFacts.js';
+import { formatInstead, formatShare } from './requestFacts.js';
 
 /** Shares from which on it is all of the calls. */
 const ALL = 0.9999;
@@ -21,19 +21,19 @@ export interface Served {
 }
 
 /** Who answers a request, and whom the backend sees. */
-export function sayServed({ from, by, addresses, instead, isTold }: Served): string {
+export function formatServed({ from, by, addresses, instead, isTold }: Served): string {
   const pods = by.map(
     ({ workload, cluster, share }) =>
-      `${workload}${cluster === undefined ? '' : ` of ${cluster}`}${share < ALL ? ` (${sayShare(share)})` : ''}`,
+      `${workload}${cluster === undefined ? '' : ` of ${cluster}`}${share < ALL ? ` (${formatShare(share)})` : ''}`,
   );
   const header = isTold ? ', and the client’s address in a header' : '';
-  const source = instead === undefined ? '' : ` The backend sees ${sayInstead(instead)} as the client${header}.`;
-  return `${from} is served by ${sayNames([...pods, ...new Set(addresses)])}.${source}`;
+  const source = instead === undefined ? '' : ` The backend sees ${formatInstead(instead)} as the client${header}.`;
+  return `${from} is served by ${formatNames([...pods, ...new Set(addresses)])}.${source}`;
 }
 
 /** What becomes of a share of the calls that is not answered. */
-export function sayUnanswered(share: number, why: string): string {
-  return share >= ALL ? why : `${sayShare(share)} of the calls are not answered: ${why}`;
+export function formatUnanswered(share: number, why: string): string {
+  return share >= ALL ? why : `${formatShare(share)} of the calls are not answered: ${why}`;
 }
 
 /** How a client that is sent on comes to no end. */
@@ -43,7 +43,7 @@ export type Astray =
   | { readonly is: 'no URL'; readonly why: string };
 
 /** The same in a sentence: a loop is a sentence of its own, the rest continues one that says where the client is sent. */
-export function sayAstray(astray: Astray): string {
+export function formatAstray(astray: Astray): string {
   switch (astray.is) {
     case 'loop':
       return `Status ${astray.status ?? ''}: the client is sent to ${astray.to}, which it asked for${astray.isSame ? '' : ' before'}: a loop.`;
@@ -73,16 +73,16 @@ export interface NameAnswered {
 }
 
 /** What a question for a name comes to, and why. */
-export function sayNameAnswered(names: Names, answered: NameAnswered): string {
+export function formatNameAnswered(names: Names, answered: NameAnswered): string {
   const { asker, asked, name, ended, values, ttl, isRemembered, why, sent, steps } = answered;
   const who = beginning(asker);
   const sentFor = sent?.names === 1 ? 'for one name' : `for ${sent?.names ?? 0} names of the search list`;
-  const count = sent === undefined ? '' : ` ${sayCount(sent.queries, 'query', 'queries')}, ${sentFor}.`;
+  const count = sent === undefined ? '' : ` ${formatCount(sent.queries, 'query', 'queries')}, ${sentFor}.`;
   const rest = count || (steps > 1 ? ` ${steps} steps.` : '');
-  const said = sayNameReason(names, why);
+  const said = formatNameReason(names, why);
   if (ended === undefined)
-    return `${who} gets ${values.join(', ')} for ${name}, TTL ${sayNumber(ttl)} s. ${said}${rest}`;
+    return `${who} gets ${values.join(', ')} for ${name}, TTL ${formatNumber(ttl)} s. ${said}${rest}`;
   const gets = ended === '' ? 'an answer that the plan does not know' : ended;
-  const remembered = isRemembered ? ` Negative TTL ${sayNumber(ttl)} s.` : '';
+  const remembered = isRemembered ? ` Negative TTL ${formatNumber(ttl)} s.` : '';
   return `${who} gets ${gets} for ${asked}. ${said}${remembered}${rest}`;
 }

@@ -1,11 +1,11 @@
 import type { LinkKind } from '../plan/index.js';
 import type { ChainStep, NamedUse } from '../verdicts/index.js';
-import { said } from './words.js';
+import { formatByCode } from './words.js';
 import type { Words } from './words.js';
 
 /** One step of how a verdict comes about. */
-export function sayChainStep(step: ChainStep): string {
-  return said(words, step);
+export function formatChainStep(step: ChainStep): string {
+  return formatByCode(words, step);
 }
 
 const the = ({ label, prefix }: NamedUse) => `the ${label} ${prefix}`;

@@ -1,4 +1,4 @@
-import { sayNumber } from '../working/index.js';
+import { formatNumber } from '../working/index.js';
 
 /** A step in replacing an address: one to take, or one that happens by itself. */
 export type CutOverStep =
@@ -10,17 +10,17 @@ export type CutOverStep =
   | { readonly do: 'restart'; readonly who: readonly string[] };
 
 /** A step of a cut-over. */
-export function sayCutOverStep(step: CutOverStep): string {
+export function formatCutOverStep(step: CutOverStep): string {
   switch (step.do) {
     case 'lower':
       return [
-        `Lower the TTL of ${step.names.join(', ')} to ${sayNumber(step.ttl)} s,`,
-        `at least ${sayNumber(step.before)} s before: until then resolvers hold the old TTL.`,
+        `Lower the TTL of ${step.names.join(', ')} to ${formatNumber(step.ttl)} s,`,
+        `at least ${formatNumber(step.before)} s before: until then resolvers hold the old TTL.`,
       ].join(' ');
     case 'add':
       return [
         'Where the new one has a name of its own, add its records before any client asks for it,',
-        `at least ${sayNumber(step.before)} s before: resolvers cache for so long that a name does not exist.`,
+        `at least ${formatNumber(step.before)} s before: resolvers cache for so long that a name does not exist.`,
       ].join(' ');
     case 'lead':
       return 'Let the names lead to the new address. Both must answer from now on.';

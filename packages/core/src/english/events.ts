@@ -1,37 +1,37 @@
 import { formatAddress } from '../address/index.js';
 import { byId } from '../plan/index.js';
 import type { Choice, NameQuestion, RoadEvent, RuleDecision, Translation } from '../road/index.js';
-import { sayNumber } from '../working/index.js';
-import { sayFailed, sayPolicy } from './failures.js';
-import { nameIn, sayPacket } from './names.js';
+import { formatNumber } from '../working/index.js';
+import { formatFailed, formatPolicy } from './failures.js';
+import { nameIn, formatPacket } from './names.js';
 import type { Names } from './names.js';
-import { sayRow } from './tables.js';
+import { formatRow } from './tables.js';
 
 /** What happened at a place of the road, in a sentence. */
-export function sayEvent(names: Names, at: RoadEvent): string {
+export function formatEvent(names: Names, at: RoadEvent): string {
   const { spot, packet } = at;
   switch (at.event) {
     case 'sent':
       return at.question === undefined
-        ? `${spot.name} sends ${sayPacket(packet)}.`
+        ? `${spot.name} sends ${formatPacket(packet)}.`
         : `${spot.name} asks for ${at.question.name} ${at.question.type}.`;
     case 'routed': {
       const table = nameIn(names.routeTables, at.lookUp.tableId ?? '');
       const { row } = at.lookUp.found;
-      return `Network ${spot.name}${table === '' ? '' : `, table ${table}`}: ${row === undefined ? 'no route' : sayRow(names, row)}.`;
+      return `Network ${spot.name}${table === '' ? '' : `, table ${table}`}: ${row === undefined ? 'no route' : formatRow(names, row)}.`;
     }
     case 'allowed':
-      return 'policy' in at ? sayPolicy(at.policy) : sayAllowed(names, at.decisions, at);
+      return 'policy' in at ? formatPolicy(at.policy) : formatAllowed(names, at.decisions, at);
     case 'refused':
     case 'dropped':
       return 'failure' in at
-        ? sayFailed(names, { failure: at.failure, spot, packet, tunnelOf: undefined, ...at.within })
-        : sayAnswered(at.question);
+        ? formatFailed(names, { failure: at.failure, spot, packet, tunnelOf: undefined, ...at.within })
+        : formatAnswered(at.question);
     case 'translated':
-      return sayTranslation(names, at, at.translation);
+      return formatTranslation(names, at, at.translation);
     case 'wrapped': {
       const to = typeof at.to === 'string' ? at.to : `the node ${formatAddress(at.to)}`;
-      return `${spot.name} wraps it in ${at.layers.join(' in ')} to ${to}: ${sayNumber(at.inside)} bytes fit inside.`;
+      return `${spot.name} wraps it in ${at.layers.join(' in ')} to ${to}: ${formatNumber(at.inside)} bytes fit inside.`;
     }
     case 'unwrapped':
       return `${spot.name} takes the outer headers off.`;
@@ -39,28 +39,28 @@ export function sayEvent(names: Names, at: RoadEvent): string {
       const link = byId(names.links, at.subject.id);
       const inside = link === undefined || link.encapsulation === 'none' ? '' : ` inside ${link.encapsulation}`;
       const kind = link?.kind === 'hub' ? 'transit hub' : (link?.kind ?? 'link');
-      return `Crosses the ${kind} ${spot.name}${inside} to ${nameIn(names.networks, at.toNetworkId)} (MTU ${sayNumber(at.fits)}).`;
+      return `Crosses the ${kind} ${spot.name}${inside} to ${nameIn(names.networks, at.toNetworkId)} (MTU ${formatNumber(at.fits)}).`;
     }
     case 'chosen':
-      return sayChoice(at, at.choice);
+      return formatChoice(at, at.choice);
     case 'resolved':
-      return sayAnswered(at.question);
+      return formatAnswered(at.question);
     case 'delivered':
       return `It arrives at ${spot.name}, ${formatAddress(packet.destination)}.`;
   }
 }
 
 /** What a server answered: its code, or values with their TTL. */
-export function sayEnded(ended: NonNullable<NameQuestion['ended']>): string {
+export function formatEnded(ended: NonNullable<NameQuestion['ended']>): string {
   if (ended.code !== '') return ended.code;
-  return ended.records.map(({ value, ttl }) => `${value}, TTL ${sayNumber(ttl)} s`).join(', ') || 'forwarded';
+  return ended.records.map(({ value, ttl }) => `${value}, TTL ${formatNumber(ttl)} s`).join(', ') || 'forwarded';
 }
 
-function sayAnswered({ name, type, ended }: NameQuestion): string {
-  return ended === undefined ? `${name} ${type}` : `${name} ${type}: ${sayEnded(ended)}`;
+function formatAnswered({ name, type, ended }: NameQuestion): string {
+  return ended === undefined ? `${name} ${type}` : `${name} ${type}: ${formatEnded(ended)}`;
 }
 
-function sayAllowed(names: Names, decisions: readonly RuleDecision[], { packet }: RoadEvent): string {
+function formatAllowed(names: Names, decisions: readonly RuleDecision[], { packet }: RoadEvent): string {
   const said = decisions.map(({ list, ruleId, why, direction }) => {
     if (list.kind === 'firewalls') {
       const name = nameIn(names.firewalls, list.id);
@@ -68,21 +68,21 @@ function sayAllowed(names: Names, decisions: readonly RuleDecision[], { packet }
       if (why === 'state') return `${name} knows the connection and lets the answer pass`;
       if (packet.isAnswer && firewall?.isStateful === false && firewall.translates)
         return `${name} is stateless; its rules allow the reply`;
-      return `${name} allows it by ${sayBy(byId(names.firewallRules, ruleId ?? ''))}`;
+      return `${name} allows it by ${formatBy(byId(names.firewallRules, ruleId ?? ''))}`;
     }
     const name = nameIn(names.filters, list.id);
     return why === 'state'
       ? `${name} knows the connection`
-      : `${name} allows it ${direction ?? ''} by ${sayBy(byId(names.filterRules, ruleId ?? ''))}`;
+      : `${name} allows it ${direction ?? ''} by ${formatBy(byId(names.filterRules, ruleId ?? ''))}`;
   });
   return `${said.join('; ')}.`;
 }
 
-function sayBy(rule: { readonly position: number } | undefined): string {
+function formatBy(rule: { readonly position: number } | undefined): string {
   return rule === undefined ? 'its default' : `rule ${rule.position}`;
 }
 
-function sayTranslation(names: Names, { spot, packet, before }: RoadEvent, translation: Translation): string {
+function formatTranslation(names: Names, { spot, packet, before }: RoadEvent, translation: Translation): string {
   const source = formatAddress(packet.source);
   const destination = formatAddress(packet.destination);
   switch (translation.by) {
@@ -111,7 +111,7 @@ function sayTranslation(names: Names, { spot, packet, before }: RoadEvent, trans
   }
 }
 
-function sayChoice({ spot, packet }: RoadEvent, choice: Choice): string {
+function formatChoice({ spot, packet }: RoadEvent, choice: Choice): string {
   switch (choice.by) {
     case 'gateway':
       return `${spot.name} picks a pod of the service: ${formatAddress(packet.destination)}, port ${packet.port}.`;

@@ -1,24 +1,24 @@
 import { formatAddress, formatPrefix } from '../address/index.js';
-import { byId, sayHop } from '../plan/index.js';
+import { byId, formatHop } from '../plan/index.js';
 import type { Failed, Failure, Narrow, PolicyDecision, TunnelFault } from '../road/index.js';
-import { beginning, sayNumber } from '../working/index.js';
-import { sayLack } from './lacks.js';
-import { deviceKind, deviceName, nameIn, sayPacket } from './names.js';
+import { beginning, formatNumber } from '../working/index.js';
+import { formatLack } from './lacks.js';
+import { deviceKind, deviceName, nameIn, formatPacket } from './names.js';
 import type { Names } from './names.js';
-import { sayRowSource } from './tables.js';
-import { said } from './words.js';
+import { formatRowSource } from './tables.js';
+import { formatByCode } from './words.js';
 import type { Words } from './words.js';
 
 /** Why a packet went no further; of a tunnel that does not come up, what its own packets met. */
-export function sayFailed(names: Names, failed: Failed): string {
+export function formatFailed(names: Names, failed: Failed): string {
   const { tunnel } = failed;
-  if (tunnel === undefined) return sayFailure(names, failed);
-  const why = sayTunnelFault(names, tunnel.fault, tunnel.failed);
+  if (tunnel === undefined) return formatFailure(names, failed);
+  const why = formatTunnelFault(names, tunnel.fault, tunnel.failed);
   return `The tunnel of ${nameIn(names.connections, tunnel.connectionId)} does not come up: ${why}`;
 }
 
 /** Why a tunnel or link between two gateways does not come up. */
-export function sayTunnelFault(names: Names, fault: TunnelFault, failed: Failed | undefined): string {
+export function formatTunnelFault(names: Names, fault: TunnelFault, failed: Failed | undefined): string {
   switch (fault.is) {
     case 'no dialler': {
       const waits = fault.doBothDial ? 'Both only dial, and neither lets itself be dialled' : 'Both wait to be dialled';
@@ -34,18 +34,18 @@ export function sayTunnelFault(names: Names, fault: TunnelFault, failed: Failed 
         fault.at === undefined
           ? `Packets of ${fault.from} do not reach ${fault.to}.`
           : `${fault.from} cannot connect to ${fault.to} at ${formatAddress(fault.at)}.`;
-      return failed === undefined ? what : `${what} ${sayFailed(names, failed)}`;
+      return failed === undefined ? what : `${what} ${formatFailed(names, failed)}`;
     }
   }
 }
 
 /** What stops a connection of the shape hub that has none. */
-export function sayNoHub(connection: string): string {
+export function formatNoHub(connection: string): string {
   return `${connection} has the shape hub, and no member of it is the hub.`;
 }
 
 /** What network policies say of a call. */
-export function sayPolicy({ isAllowed, direction, policies, own, peer, protocol, port }: PolicyDecision): string {
+export function formatPolicy({ isAllowed, direction, policies, own, peer, protocol, port }: PolicyDecision): string {
   const call = `${protocol} ${port} ${direction === 'ingress' ? 'from' : 'to'} ${peer}`;
   const named = policies.map(({ name }) => name).join(', ');
   if (isAllowed) return policies.length === 0 ? '' : `The network policy ${named} allows ${own} ${call}.`;
@@ -53,10 +53,10 @@ export function sayPolicy({ isAllowed, direction, policies, own, peer, protocol,
   return `${select} ${own} for ${direction}, and no rule allows ${call}.`;
 }
 
-function sayFailure(names: Names, { failure, spot, packet }: Failed): string {
+function formatFailure(names: Names, { failure, spot, packet }: Failed): string {
   const destination = formatAddress(packet.destination);
   const network = 'networkId' in failure ? nameIn(names.networks, failure.networkId) : '';
-  return said(words, failure, { names, spot, packet, destination, network });
+  return formatByCode(words, failure, { names, spot, packet, destination, network });
 }
 
 /** Where and with which packet something failed. */
@@ -76,10 +76,10 @@ const words: Words<Failure, string, [where: Where]> = {
   },
   'no-taker': (fact, { names, destination }) =>
     `Nobody on ${nameIn(names.links, fact.linkId)} advertises a route to ${destination}.`,
-  'route-drops': (fact, { names }) => `${sayRoute(names, fact.routeId)} drops it.`,
+  'route-drops': (fact, { names }) => `${formatRoute(names, fact.routeId)} drops it.`,
   'hop-gone': (fact, { names }) => {
     const route = byId(names.routes, fact.routeId);
-    return `${sayRoute(names, fact.routeId)} leads to ${route === undefined ? 'nothing' : sayHop(names, route)}.`;
+    return `${formatRoute(names, fact.routeId)} leads to ${route === undefined ? 'nothing' : formatHop(names, route)}.`;
   },
   'zone-lost': (fact) =>
     fact.zone === ''
@@ -87,17 +87,17 @@ const words: Words<Failure, string, [where: Where]> = {
       : `${beginning(fact.at)} is in zone ${fact.zone}, which is lost.`,
   'zone-unsaid': (fact) =>
     `The plan does not say in which zone ${fact.at} is, and one of those that it may be in is lost.`,
-  ambiguous: (fact, { names, destination }) => sayAmbiguous(names, fact, destination),
+  ambiguous: (fact, { names, destination }) => formatAmbiguous(names, fact, destination),
   loop: (fact, { network }) =>
     fact.hops === undefined
       ? `The routes lead back to ${network}: a loop.`
       : `The packet passes more than ${fact.hops} routers.`,
   'many-ways': (fact) =>
-    `Packets may take more than ${sayNumber(fact.followed)} equal ways: so many were followed and pass, and the others are not known.`,
+    `Packets may take more than ${formatNumber(fact.followed)} equal ways: so many were followed and pass, and the others are not known.`,
   nobody: (fact, { names, destination, network }) =>
     fact.lack === undefined
       ? `Network ${network} has no host at ${destination}: no subnet, node range or range in use contains it.`
-      : sayLack(names, fact.lack),
+      : formatLack(names, fact.lack),
   'private-source': (_fact, { packet }) =>
     [
       `${formatAddress(packet.source)} is a private address: on the internet no answer would find it.`,
@@ -121,12 +121,12 @@ const words: Words<Failure, string, [where: Where]> = {
       ? `The answer to ${address} arrives at ${fact.arrivedAt}, not at ${fact.meant}.`
       : `${address} leads to ${fact.arrivedAt} there, not to ${fact.meant}.`;
   },
-  'overlay-pod': (fact, { names }) => sayOverlayPod(names, fact.clusterId),
-  filter: (fact, { names, spot, packet }) => sayFilter(names, fact, spot.name, sayPacket(packet, fact.port)),
+  'overlay-pod': (fact, { names }) => formatOverlayPod(names, fact.clusterId),
+  filter: (fact, { names, spot, packet }) => formatFilter(names, fact, spot.name, formatPacket(packet, fact.port)),
   firewall: (fact, { names, packet }) => {
     const is = fact.isOfAnswer ? 'is stateless and refuses' : 'refuses';
-    const by = sayBy(byId(names.firewallRules, fact.ruleId ?? ''));
-    return `The firewall ${nameIn(names.firewalls, fact.firewallId)} ${is} ${sayPacket(packet, fact.port)}: ${by} denies it.`;
+    const by = formatBy(byId(names.firewallRules, fact.ruleId ?? ''));
+    return `The firewall ${nameIn(names.firewalls, fact.firewallId)} ${is} ${formatPacket(packet, fact.port)}: ${by} denies it.`;
   },
   'no-state': (fact, { names, spot }) =>
     `The ${spot.kind} ${deviceName(names, fact.deviceId)} has not seen the connection this answer belongs to, and drops it.`,
@@ -148,17 +148,17 @@ const words: Words<Failure, string, [where: Where]> = {
       : `${deviceName(names, fact.deviceId)} has no ${packet.source.family === 4 ? 'IPv4' : 'IPv6'} address to translate to.`,
   'no-gateway': (fact, { names }) =>
     fact.isHubMissing
-      ? sayNoHub(nameIn(names.connections, fact.connectionId))
+      ? formatNoHub(nameIn(names.connections, fact.connectionId))
       : fact.lack === undefined
         ? `${nameIn(names.connections, fact.connectionId)} has no gateway there.`
-        : sayLack(names, fact.lack),
+        : formatLack(names, fact.lack),
   'too-big': (fact, { names }) =>
     [
-      `${sayNarrow(names, fact.in)} ${sayNumber(fact.room)} bytes fit, and the packet has ${sayNumber(fact.bytes)}.`,
-      ...sayMessage(names, fact),
+      `${formatNarrow(names, fact.in)} ${formatNumber(fact.room)} bytes fit, and the packet has ${formatNumber(fact.bytes)}.`,
+      ...formatMessage(names, fact),
     ].join(' '),
-  'ipv6-narrow': (fact, { names }) => sayTooNarrow(names, fact),
-  policy: (fact) => sayPolicy(fact.decision),
+  'ipv6-narrow': (fact, { names }) => formatTooNarrow(names, fact),
+  policy: (fact) => formatPolicy(fact.decision),
   shadowed: (fact, { names, destination }) =>
     [
       `${destination} lies in the ${fact.purpose} range ${fact.prefix} of ${nameIn(names.clusters, fact.clusterId)} itself,`,
@@ -167,27 +167,27 @@ const words: Words<Failure, string, [where: Where]> = {
 };
 
 /** What is too narrow for IPv6. */
-export function sayTooNarrow(
+export function formatTooNarrow(
   names: Names,
   { room, in: narrow }: Pick<Failure & { readonly code: 'ipv6-narrow' }, 'room' | 'in'>,
 ): string {
-  return `${sayNarrow(names, narrow)} ${sayNumber(room)} bytes fit, and IPv6 runs over nothing that takes less than 1,280 whole.`;
+  return `${formatNarrow(names, narrow)} ${formatNumber(room)} bytes fit, and IPv6 runs over nothing that takes less than 1,280 whole.`;
 }
 
 /** Whether the sender hears that its packet was too large. */
-function sayMessage(names: Names, { message }: Failure & { readonly code: 'too-big' }): string[] {
+function formatMessage(names: Names, { message }: Failure & { readonly code: 'too-big' }): string[] {
   if (message === undefined) return [];
   if (message.isHeard) return ['Its sender is told, and sends smaller ones.'];
-  const why = message.why === undefined ? '' : ` ${sayFailed(names, message.why)}`;
+  const why = message.why === undefined ? '' : ` ${formatFailed(names, message.why)}`;
   return [`Its sender does not hear of it: large packets vanish, and connections hang.${why}`];
 }
 
-function sayRoute(names: Names, routeId: string): string {
+function formatRoute(names: Names, routeId: string): string {
   const route = byId(names.routes, routeId);
   return `The static route ${route?.prefix ?? ''} of ${nameIn(names.routeTables, route?.routeTableId ?? '')}`;
 }
 
-function sayAmbiguous(names: Names, failure: Failure & { readonly code: 'ambiguous' }, destination: string): string {
+function formatAmbiguous(names: Names, failure: Failure & { readonly code: 'ambiguous' }, destination: string): string {
   const { between } = failure;
   if (between.is === 'members') {
     const [one, other] = between.clusterIds.map((id) => nameIn(names.clusters, id));
@@ -197,17 +197,19 @@ function sayAmbiguous(names: Names, failure: Failure & { readonly code: 'ambiguo
   const [row, tie] = between.rows;
   return [
     `Network ${nameIn(names.networks, failure.networkId)} has two routes to ${formatPrefix(row.prefix)} that are as good:`,
-    `${sayRowSource(names, row)}, and ${sayRowSource(names, tie)}.`,
+    `${formatRowSource(names, row)}, and ${formatRowSource(names, tie)}.`,
   ].join(' ');
 }
 
-function sayOverlayPod(names: Names, clusterId: string): string {
+function formatOverlayPod(names: Names, clusterId: string): string {
   const cluster = nameIn(names.clusters, clusterId);
-  const joins = names.members
+  const connected = names.members
     .filter((member) => member.clusterId === clusterId)
     .map(({ connectionId }) => nameIn(names.connections, connectionId));
   const over =
-    joins.length === 0 ? 'or over a connection that its cluster joins' : `or over ${joins.join(', ')} from its members`;
+    connected.length === 0
+      ? 'or over a connection that its cluster joins'
+      : `or over ${connected.join(', ')} from its members`;
   return [
     `Pods of ${cluster} are in an overlay, so their addresses exist inside it only:`,
     `from outside they are reached through a service or an entry point of ${cluster}, ${over}.`,
@@ -215,7 +217,7 @@ function sayOverlayPod(names: Names, clusterId: string): string {
 }
 
 /** Lists that only allow refuse what none of their rules allows; of the others the rule or default that denies is named. */
-function sayFilter(
+function formatFilter(
   { filters, filterRules }: Names,
   { filterIds, direction, ruleId }: Failure & { readonly code: 'filter' },
   place: string,
@@ -224,15 +226,15 @@ function sayFilter(
   const lists = filterIds.flatMap((id) => byId(filters, id) ?? []);
   const named = lists.map(({ name }) => name).join(', ');
   if (lists[0]?.mode === 'ordered')
-    return `The filter ${named} of ${place} refuses ${packet} ${direction}: ${sayBy(byId(filterRules, ruleId ?? ''))} denies it.`;
+    return `The filter ${named} of ${place} refuses ${packet} ${direction}: ${formatBy(byId(filterRules, ruleId ?? ''))} denies it.`;
   return `${lists.length === 1 ? 'The filter' : 'The filters'} ${named} of ${place}: no rule allows ${packet} ${direction}.`;
 }
 
-function sayBy(rule: { readonly position: number } | undefined): string {
+function formatBy(rule: { readonly position: number } | undefined): string {
   return rule === undefined ? 'its default' : `rule ${rule.position}`;
 }
 
-function sayNarrow(names: Names, narrow: Narrow): string {
+function formatNarrow(names: Names, narrow: Narrow): string {
   switch (narrow.is) {
     case 'network':
       return `On network ${nameIn(names.networks, narrow.id)}`;

@@ -1,21 +1,21 @@
-export { sayAstray, sayNameAnswered, sayServed, sayUnanswered } from './answers.js';
+export { formatAstray, formatNameAnswered, formatServed, formatUnanswered } from './answers.js';
 export type { Astray } from './answers.js';
 export type { CutOverStep } from './cutOvers.js';
-export { sayCutOverStep } from './cutOvers.js';
-export { sayChainStep } from './chains.js';
-export { sayEnded, sayEvent } from './events.js';
-export { sayFailed, sayPolicy, sayTooNarrow, sayTunnelFault } from './failures.js';
-export { lackProblem, sayLack } from './lacks.js';
-export { sayMend } from './mends.js';
-export { sayBlocked, sayNameReason } from './nameReasons.js';
-export { CLIENT_OUTSIDE, sayClientsOf, sayServiceAddress } from './names.js';
+export { formatCutOverStep } from './cutOvers.js';
+export { formatChainStep } from './chains.js';
+export { formatEnded, formatEvent } from './events.js';
+export { formatFailed, formatPolicy, formatTooNarrow, formatTunnelFault } from './failures.js';
+export { lackProblem, formatLack } from './lacks.js';
+export { formatMend } from './mends.js';
+export { formatBlocked, formatNameReason } from './nameReasons.js';
+export { CLIENT_OUTSIDE, formatClientsOf, formatServiceAddress } from './names.js';
 export type { Names } from './names.js';
-export { sayLoss, sayNextHop, sayRow, sayRowSource } from './tables.js';
-export { sayFault, sayReason, sayTrace } from './traces.js';
-export { sayRequest, sayUnsent } from './requestFacts.js';
-export { sayRouteLoss } from './routeLosses.js';
-export { sayPair } from './pairFacts.js';
-export { findingTitles, sayBroken, sayFinding, sayFix, sayOpening } from './findings/index.js';
+export { formatLoss, formatNextHop, formatRow, formatRowSource } from './tables.js';
+export { formatFault, formatReason, formatTrace } from './traces.js';
+export { formatRequest, formatUnsent } from './requestFacts.js';
+export { formatRouteLoss } from './routeLosses.js';
+export { formatPair } from './pairFacts.js';
+export { findingTitles, formatBroken, formatFinding, formatFix, formatOpening } from './findings/index.js';
 export type {
   Asking,
   FactCode,
@@ -32,6 +32,6 @@ export type {
   Unfit,
   UseFact,
 } from './findings/index.js';
-export type { DoorLack } from './doors.js';
-export { sayDoorLack } from './doors.js';
-export { refuse, sayProposed } from './proposals.js';
+export type { EntryPointLack } from './entryPoints.js';
+export { formatEntryPointLack } from './entryPoints.js';
+export { refuse, formatProposed } from './proposals.js';

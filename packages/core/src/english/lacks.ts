@@ -4,15 +4,15 @@ import { byId } from '../plan/index.js';
 import { bad } from '../result.js';
 import type { Problem } from '../result.js';
 import type { Lack } from '../road/index.js';
-import { sayNumber } from '../working/index.js';
+import { formatNumber } from '../working/index.js';
 import { nameIn } from './names.js';
 import type { Names } from './names.js';
-import { said } from './words.js';
+import { formatByCode } from './words.js';
 import type { Words } from './words.js';
 
 /** What the plan does not say yet, and where to say it. */
 export function lackProblem(names: Names, lack: Lack): Problem {
-  const [message, fix = ''] = said(words, lack, names);
+  const [message, fix = ''] = formatByCode(words, lack, names);
   return bad(lack.code, message, fix).problem;
 }
 
@@ -51,13 +51,13 @@ const words: Words<Lack, readonly [message: string, fix?: string], [names: Names
     'Add one.',
   ],
   'need.parts': ({ needId, count, max }, { needs }) => [
-    `Rules and routes tell ${sayNumber(count)} parts of ${nameIn(needs, needId)} apart, and at most ${sayNumber(max)} are followed.`,
+    `Rules and routes tell ${formatNumber(count)} parts of ${nameIn(needs, needId)} apart, and at most ${formatNumber(max)} are followed.`,
     'Split the need into several.',
   ],
   'range.parts': ({ inUseId, count, max }, { inUse }) => [
     [
-      `Rules and routes tell ${sayNumber(count)} parts of the range ${byId(inUse, inUseId)?.prefix ?? ''} apart,`,
-      `and at most ${sayNumber(max)} are followed.`,
+      `Rules and routes tell ${formatNumber(count)} parts of the range ${byId(inUse, inUseId)?.prefix ?? ''} apart,`,
+      `and at most ${formatNumber(max)} are followed.`,
     ].join(' '),
     'Ask for an address in it.',
   ],
@@ -79,6 +79,6 @@ const words: Words<Lack, readonly [message: string, fix?: string], [names: Names
 };
 
 /** The same in one sentence, without where to say it. */
-export function sayLack(names: Names, lack: Lack): string {
+export function formatLack(names: Names, lack: Lack): string {
   return lackProblem(names, lack).message;
 }

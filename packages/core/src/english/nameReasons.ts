@@ -1,30 +1,30 @@
 import type { BlockedWay, NameReason } from '../road/index.js';
 import { beginning } from '../working/index.js';
-import { sayFailed, sayNoHub, sayTunnelFault } from './failures.js';
-import { sayLack } from './lacks.js';
+import { formatFailed, formatNoHub, formatTunnelFault } from './failures.js';
+import { formatLack } from './lacks.js';
 import type { Names } from './names.js';
-import { said } from './words.js';
+import { formatByCode } from './words.js';
 import type { Words } from './words.js';
 
 /** Why calls do not come to a member that exports a service. */
-export function sayBlocked(names: Names, blocked: BlockedWay): string {
+export function formatBlocked(names: Names, blocked: BlockedWay): string {
   switch (blocked.code) {
     case 'export.no-service':
       return `${blocked.cluster} has no service ${blocked.service}.`;
     case 'export.not-there':
       return `${blocked.connection} is not there yet.`;
     case 'export.no-hub':
-      return sayNoHub(blocked.connection);
+      return formatNoHub(blocked.connection);
     case 'export.lack':
-      return sayLack(names, blocked.lack);
+      return formatLack(names, blocked.lack);
     case 'export.fault':
-      return sayTunnelFault(names, blocked.fault, blocked.failed);
+      return formatTunnelFault(names, blocked.fault, blocked.failed);
   }
 }
 
 /** Why a question for a name is answered as it is, or passed on. */
-export function sayNameReason(names: Names, why: NameReason): string {
-  return said(words, why, names);
+export function formatNameReason(names: Names, why: NameReason): string {
+  return formatByCode(words, why, names);
 }
 
 function byWildcard({ wildcard }: { readonly wildcard: string | undefined }): string {
@@ -59,7 +59,7 @@ const words: Words<NameReason, string, [names: Names]> = {
   'export.answers': (why) => `${why.name} is exported in ${why.connection}.`,
   'export.none': (why) => `No member exports ${why.name} to ${why.cluster}.`,
   'export.not-reached': (why, names) => {
-    const blocked = why.blocked.map((each) => sayBlocked(names, each)).join(' ');
+    const blocked = why.blocked.map((each) => formatBlocked(names, each)).join(' ');
     return `${why.service} is exported, and no exporter is reached. ${blocked}`;
   },
   'export.no-pod': (why) => `${why.service} is exported, and no pod of it is known by that name.`,
@@ -85,7 +85,7 @@ const words: Words<NameReason, string, [names: Names]> = {
   'forward.loop': (why) => `The question comes back to the ${why.server}: the forwarding rules form a loop.`,
   'no-answer': (why, names) => {
     const by = why.by === '' ? '' : ` (${why.by})`;
-    const failed = why.failed === undefined ? '' : ` ${sayFailed(names, why.failed)}`;
+    const failed = why.failed === undefined ? '' : ` ${formatFailed(names, why.failed)}`;
     return `${beginning(why.asker)} asks ${why.address}${by} and gets no answer.${failed}`;
   },
   'resolver.outbound': (why) => `${why.resolver} at ${why.address} only sends questions and answers none.`,

@@ -27,12 +27,12 @@ export type Names = Pick<
 export const CLIENT_OUTSIDE = 'a client on the internet';
 
 /** Those who ask for a name from outside: what they run keeps answers by itself, or not. */
-export function sayClientsOf(name: string, areBrowsers: boolean): string {
+export function formatClientsOf(name: string, areBrowsers: boolean): string {
   return areBrowsers ? `Browsers that ask for ${name}` : `Clients of ${name} on the internet`;
 }
 
 /** An address that a cluster gives a service, of one of its ranges. */
-export function sayServiceAddress(ranges: readonly string[]): string {
+export function formatServiceAddress(ranges: readonly string[]): string {
   return `an address of ${ranges.length === 0 ? 'its service range' : ranges.join(' or ')}`;
 }
 
@@ -57,13 +57,13 @@ export function deviceKind({ natDevices }: Names, id: string): 'NAT device' | 'f
 }
 
 /** "tcp 443", or the protocol without ports. */
-export function sayService(protocol: string, port: number): string {
+export function formatService(protocol: string, port: number): string {
   return protocol === 'tcp' || protocol === 'udp' ? `${protocol} ${port}` : protocol;
 }
 
 /** A packet by its service and both its addresses; of several ports that an answer may go to, the first or the one that decides. */
-export function sayPacket(packet: Packet, port = destinationPorts(packet).first): string {
+export function formatPacket(packet: Packet, port = destinationPorts(packet).first): string {
   const { protocol, source, destination } = packet;
-  const service = [sayService(protocol, port), messageOf(packet)].filter(Boolean).join(' ');
+  const service = [formatService(protocol, port), messageOf(packet)].filter(Boolean).join(' ');
   return `${service} from ${formatAddress(source)} to ${formatAddress(destination)}`;
 }

@@ -1,4 +1,4 @@
-import { said } from './words.js';
+import { formatByCode } from './words.js';
 import type { Words } from './words.js';
 
 /** What is between two members of a connection, or between a member and a service that others export. Clusters and services stand by their names. */
@@ -33,15 +33,15 @@ interface Speaks {
   readonly family: 4 | 6;
 }
 
-const sayOnly = ({ cluster, family }: Speaks) => `${cluster} has IPv${family} only`;
+const formatOnly = ({ cluster, family }: Speaks) => `${cluster} has IPv${family} only`;
 
 /** The same in a sentence. */
-export function sayPair(fact: PairFact): string {
-  return said(words, fact);
+export function formatPair(fact: PairFact): string {
+  return formatByCode(words, fact);
 }
 
 const words: Words<PairFact, string, []> = {
-  families: ({ one, other }) => `${sayOnly(one)} and ${sayOnly(other)}: nothing passes between them.`,
+  families: ({ one, other }) => `${formatOnly(one)} and ${formatOnly(other)}: nothing passes between them.`,
   'service.no-pod': ({ service }) => `No pod is behind ${service}.`,
   'service.none-ready': ({ service }) => `No pod behind ${service} is ready.`,
   'service.deaf': ({ service, ports }) => `The pods behind ${service} do not listen on ${ports.join(', ')}.`,

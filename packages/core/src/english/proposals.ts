@@ -1,6 +1,6 @@
 import { bad } from '../result.js';
 import type { Problem } from '../result.js';
-import { sayCount, sayNames, sayNumber } from '../working/index.js';
+import { formatCount, formatNames, formatNumber } from '../working/index.js';
 
 /** What is said of each code, as values. */
 type ValuesOf<
@@ -9,7 +9,7 @@ type ValuesOf<
 > = Parameters<Table[Code]>;
 
 /** A part, a note or an open step of what is proposed. */
-export function sayProposed<Code extends keyof typeof parts>(
+export function formatProposed<Code extends keyof typeof parts>(
   code: Code,
   ...values: ValuesOf<typeof parts, Code>
 ): string {
@@ -107,13 +107,13 @@ const parts = {
     `${host}: no public zone of the plan is for it, so a public issuer cannot check whose it is.`,
   'certificate.by-http': ({ certificate, host, wait }: Certified) =>
     [
-      `${certificate}: 1. let ${host} lead to the listener on port 80; 2. wait ${sayNumber(wait)} s; 3.`,
+      `${certificate}: 1. let ${host} lead to the listener on port 80; 2. wait ${formatNumber(wait)} s; 3.`,
       'have the certificate issued; 4. put it on the listener.',
     ].join(' '),
   'certificate.by-dns': ({ certificate, host, wait, zone }: Certified & { readonly zone: string }) =>
     [
       `${certificate}: 1. record _acme-challenge.${host} TXT with the token of the issuer in ${zone}; 2.`,
-      `wait ${sayNumber(wait)} s, as long as its absence may be remembered; 3.`,
+      `wait ${formatNumber(wait)} s, as long as its absence may be remembered; 3.`,
       'have the certificate issued; 4. put it on its listener; 5. remove the record.',
     ].join(' '),
   'set.mirrored-pods': ({ cluster }: { readonly cluster: string }) => `the mirrored pods of ${cluster}`,
@@ -179,7 +179,7 @@ const parts = {
   },
   'connection.too-few': () => 'A connection joins two or more clusters. Choose another one.',
   'connection.overlay': ({ clusters }: { readonly clusters: readonly string[] }) =>
-    `Pods of ${sayNames(clusters)} are in an overlay: no network knows them. Flat takes routed or native pods.`,
+    `Pods of ${formatNames(clusters)} are in an overlay: no network knows them. Flat takes routed or native pods.`,
   'connection.pinned': ({ clash, pinned }: { readonly clash: string; readonly pinned: number }) =>
     [
       `${clash} overlap,`,
@@ -196,7 +196,7 @@ const parts = {
   }) =>
     [
       `No pool has room for a translated /${fact.length} of the ${fact.purpose} range ${fact.prefix}`,
-      `of ${fact.cluster}, which overlaps ranges of ${sayNames(fact.others)}.`,
+      `of ${fact.cluster}, which overlaps ranges of ${formatNames(fact.others)}.`,
       'Add a pool, or move one of them.',
     ].join(' '),
   'drill.way': (fact: { readonly one: string; readonly other: string; readonly connection: string }) =>
@@ -205,7 +205,7 @@ const parts = {
     [
       keeps === null
         ? 'Tunnels and links that are up stay up.'
-        : `Tunnels and links that are up stay up for ${sayNumber(keeps)} s; from then on ${connection} carries nothing.`,
+        : `Tunnels and links that are up stay up for ${formatNumber(keeps)} s; from then on ${connection} carries nothing.`,
       `No gateway of ${connection} can take over meanwhile, and no member can join.`,
     ].join(' '),
   'drill.no-other-zone': ({ clusters }: { readonly clusters: readonly string[] }) =>
@@ -256,7 +256,7 @@ const refusals = {
     readonly length: number;
     readonly most: number;
   }): Refusal => ({
-    message: `The ${fact.of === 'name' ? `name ${fact.name.slice(0, 30)}…` : `value of ${fact.name}`} has ${sayCount(fact.length, 'character')}; the limit is ${fact.most}.`,
+    message: `The ${fact.of === 'name' ? `name ${fact.name.slice(0, 30)}…` : `value of ${fact.name}`} has ${formatCount(fact.length, 'character')}; the limit is ${fact.most}.`,
     fix: 'Keep it by hand in the zone.',
   }),
   'zone.other': ({ apex, own }: { readonly apex: string; readonly own: string }): Refusal => ({

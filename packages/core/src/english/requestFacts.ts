@@ -1,27 +1,27 @@
-import { sayProblem } from '../result.js';
+import { formatProblem } from '../result.js';
 import type { Instead, NearestRoute, RequestChanges, RequestFact, Speaker } from '../road/index.js';
-import { sayCount, sayNames } from '../working/index.js';
-import { sayEnded } from './events.js';
-import { sayFailed, sayPolicy, sayTunnelFault } from './failures.js';
-import { lackProblem, sayLack } from './lacks.js';
-import { sayBlocked, sayNameReason } from './nameReasons.js';
+import { formatCount, formatNames } from '../working/index.js';
+import { formatEnded } from './events.js';
+import { formatFailed, formatPolicy, formatTunnelFault } from './failures.js';
+import { lackProblem, formatLack } from './lacks.js';
+import { formatBlocked, formatNameReason } from './nameReasons.js';
 import type { Names } from './names.js';
-import { said } from './words.js';
+import { formatByCode } from './words.js';
 import type { Of, Words } from './words.js';
-import { sayRouteLoss } from './routeLosses.js';
+import { formatRouteLoss } from './routeLosses.js';
 
 /** Something that is decided on the way of a request, in a sentence. */
-export function sayRequest(names: Names, fact: RequestFact): string {
-  return said(words, fact, names);
+export function formatRequest(names: Names, fact: RequestFact): string {
+  return formatByCode(words, fact, names);
 }
 
 /** A share of 0 to 1 as it is said. */
-export function sayShare(share: number): string {
+export function formatShare(share: number): string {
   return `${(100 * share).toLocaleString('en-US', { maximumFractionDigits: 1 })} %`;
 }
 
 /** What stands in place of the client’s address. */
-export function sayInstead(instead: NonNullable<Instead>): string {
+export function formatInstead(instead: NonNullable<Instead>): string {
   switch (instead.is) {
     case 'balancer':
       return `the address of ${instead.balancer}`;
@@ -33,14 +33,14 @@ export function sayInstead(instead: NonNullable<Instead>): string {
 }
 
 /** What becomes of calls that a rule of a kind of route can send nowhere; the status is undefined where that is none of HTTP. */
-export function sayUnsent(form: string, status: number | undefined): string {
+export function formatUnsent(form: string, status: number | undefined): string {
   if (status !== undefined) return `Its calls are answered with status ${status}.`;
   return form === 'GRPCRoute'
     ? 'Its calls are answered with the gRPC status UNAVAILABLE.'
     : 'Its connections are rejected.';
 }
 
-function sayAt(at: Speaker): string {
+function formatAt(at: Speaker): string {
   switch (at.is) {
     case 'controller':
       return `${at.controller} on port ${at.port}`;
@@ -54,25 +54,25 @@ function sayAt(at: Speaker): string {
 }
 
 /** The same within a sentence. */
-function sayOfAt(at: Speaker): string {
-  const speaker = sayAt(at);
+function formatOfAt(at: Speaker): string {
+  const speaker = formatAt(at);
   return at.is === 'controller' ? speaker : speaker.charAt(0).toLowerCase() + speaker.slice(1);
 }
 
-function sayChanges({ rewritePath, isPrefix, rewriteHost, headers, mirror, timeoutMs, retries }: RequestChanges) {
+function formatChanges({ rewritePath, isPrefix, rewriteHost, headers, mirror, timeoutMs, retries }: RequestChanges) {
   return [
     rewritePath === '' ? '' : `${isPrefix ? 'the matched prefix' : 'the path'} becomes ${rewritePath}`,
     rewriteHost === '' ? '' : `the host becomes ${rewriteHost}`,
     ...headers.map((change) => `header: ${change}`),
     mirror === '' ? '' : `a copy goes to ${mirror}`,
     timeoutMs === null ? '' : `it ends after ${timeoutMs} ms`,
-    retries === 0 ? '' : `it is sent again up to ${sayCount(retries, 'time')}`,
+    retries === 0 ? '' : `it is sent again up to ${formatCount(retries, 'time')}`,
   ]
     .filter((each) => each !== '')
     .join('; ');
 }
 
-function sayNearest(nearest: NearestRoute): string {
+function formatNearest(nearest: NearestRoute): string {
   switch (nearest.is) {
     case 'no listener':
       return `The gateway ${nearest.gateway} has no listener for that host on port ${nearest.ports.join(' or ')}.`;
@@ -81,7 +81,7 @@ function sayNearest(nearest: NearestRoute): string {
     case 'no rule':
       return 'It has no rule for that host.';
     case 'near':
-      return `Nearest is ${nearest.route}, rule ${nearest.rule}: ${sayRouteLoss(nearest.why)}.`;
+      return `Nearest is ${nearest.route}, rule ${nearest.rule}: ${formatRouteLoss(nearest.why)}.`;
   }
 }
 
@@ -103,10 +103,10 @@ const noPods = {
 
 /** What a rule that sends nowhere comes to, where that is no HTTP status. */
 const besides = (form: string, status: number | undefined) =>
-  status === undefined ? ` ${sayUnsent(form, status)}` : '';
+  status === undefined ? ` ${formatUnsent(form, status)}` : '';
 
-function sayQuery({ name, types, server, ended, why }: Of<RequestFact, 'query'>, names: Names): string {
-  const reason = sayNameReason(names, why);
+function formatQuery({ name, types, server, ended, why }: Of<RequestFact, 'query'>, names: Names): string {
+  const reason = formatNameReason(names, why);
   switch (ended.is) {
     case 'passed on':
       return reason;
@@ -115,7 +115,7 @@ function sayQuery({ name, types, server, ended, why }: Of<RequestFact, 'query'>,
     case 'elsewhere':
       return `${name} ${types}: the answer of the ${server} is not in this plan. ${reason}`;
     case 'answered':
-      return `${name} ${types}: the ${server} answers ${sayEnded(ended.with)}. ${reason}`;
+      return `${name} ${types}: the ${server} answers ${formatEnded(ended.with)}. ${reason}`;
   }
 }
 
@@ -123,10 +123,10 @@ const ownNodes = (service: string) =>
   `It is the NodePort of ${service}, and each node answers for its own pods only (externalTrafficPolicy Local)`;
 
 const words: Words<RequestFact, string, [names: Names]> = {
-  query: sayQuery,
-  'name.unknown': ({ host, why }, names) => `What ${host} resolves to is not known. ${sayNameReason(names, why)}`,
+  query: formatQuery,
+  'name.unknown': ({ host, why }, names) => `What ${host} resolves to is not known. ${formatNameReason(names, why)}`,
   'name.unanswered': ({ host, ended, why }, names) =>
-    `${host} is not answered (${ended}): ${sayNameReason(names, why)}`,
+    `${host} is not answered (${ended}): ${formatNameReason(names, why)}`,
   'address.unheld': ({ host, address, isPart }) =>
     `${host} resolves to ${address}, where no load balancer in the plan listens${isPart ? ': part of the traffic is lost' : ''}.`,
   'host.nowhere': ({ host, nearest }) =>
@@ -153,23 +153,23 @@ const words: Words<RequestFact, string, [names: Names]> = {
   'balancer.open': ({ balancer, address }) => `The address of ${balancer} is not decided: ${address} stands for it.`,
   'listener.no-backend': ({ listener, balancer }) =>
     `The listener ${listener} of ${balancer} forwards to no backend yet: nothing answers.`,
-  'listener.passes': ({ at, port }) => `${sayAt(at)} takes tcp ${port} and passes it on as it is.`,
-  'listener.takes': ({ at, protocol, port }) => `${sayAt(at)} takes ${protocol} ${port}.`,
+  'listener.passes': ({ at, port }) => `${formatAt(at)} takes tcp ${port} and passes it on as it is.`,
+  'listener.takes': ({ at, protocol, port }) => `${formatAt(at)} takes ${protocol} ${port}.`,
   'backend.empty': ({ backend }) => `The backend ${backend} has no members.`,
   'backend.no-service': ({ backend }) => `The backend ${backend} names no service yet: it has no members.`,
   'backend.addresses': ({ backend, count }) =>
-    `The backend ${backend} sends to ${sayCount(count, 'fixed address', 'fixed addresses')}.`,
+    `The backend ${backend} sends to ${formatCount(count, 'fixed address', 'fixed addresses')}.`,
 
   'tls.plain': ({ at, port }) =>
-    `${sayAt(at)} speaks plain HTTP${port === undefined ? '' : ` on port ${port}`}: the TLS handshake fails.`,
-  'tls.missing': ({ at, host }) => `${sayAt(at)} speaks TLS, and the request to ${host} comes without.`,
-  'tls.missing-on': ({ at, port }) => `${sayAt(at)} speaks TLS on port ${port}, and the request comes without.`,
-  'certificate.none': ({ at }) => `${sayAt(at)} has no certificate: no TLS connection is made.`,
+    `${formatAt(at)} speaks plain HTTP${port === undefined ? '' : ` on port ${port}`}: the TLS handshake fails.`,
+  'tls.missing': ({ at, host }) => `${formatAt(at)} speaks TLS, and the request to ${host} comes without.`,
+  'tls.missing-on': ({ at, port }) => `${formatAt(at)} speaks TLS on port ${port}, and the request comes without.`,
+  'certificate.none': ({ at }) => `${formatAt(at)} has no certificate: no TLS connection is made.`,
   'certificate.unnamed': ({ at, certificate, host }) =>
-    `The names on the certificate ${certificate} of ${sayOfAt(at)} are not entered: whether clients accept it for ${host} is not known.`,
+    `The names on the certificate ${certificate} of ${formatOfAt(at)} are not entered: whether clients accept it for ${host} is not known.`,
   'certificate.other': ({ at, certificate, host, names: covered }) => {
     const shown = `${covered.slice(0, 3).join(', ')}${covered.length > 3 ? ' and others' : ''}`;
-    return `${host} is not on the certificate ${certificate} of ${sayOfAt(at)}, which covers ${shown}: clients refuse it.`;
+    return `${host} is not on the certificate ${certificate} of ${formatOfAt(at)}, which covers ${shown}: clients refuse it.`;
   },
   'certificate.covers': ({ certificate, host }) => `The certificate ${certificate} covers ${host}.`,
   'certificate.not-granted': ({ gateway, certificate }) =>
@@ -199,24 +199,26 @@ const words: Words<RequestFact, string, [names: Names]> = {
       'the older of the two gets the request, and the plan does not say which that is. Enter their ages.',
     ].join(' '),
   'route.none': ({ controller, host, path, nearest }) =>
-    `No route of ${controller} takes ${host}${path}. ${sayNearest(nearest)}`,
+    `No route of ${controller} takes ${host}${path}. ${formatNearest(nearest)}`,
   'route.taken': ({ controller, by, hosts, path }) =>
     `${controller} takes the ${by.form} ${by.route}, rule ${by.rule}: ${hosts.join(', ') || 'every host, '}${path}.`,
   'route.redirects': ({ to, status }) => `It sends the client to ${to} instead, with status ${status}.`,
   'route.sent': ({ to, status }) => `Status ${status}: the client is sent to ${to}.`,
-  'route.changes': ({ changes }) => `On its way the request changes: ${sayChanges(changes)}.`,
+  'route.changes': ({ changes }) => `On its way the request changes: ${formatChanges(changes)}.`,
   'source.refused': ({ route, allowed, from, hides }) => {
-    const lost = hides === undefined ? '' : ` It sees ${sayInstead(hides)} in place of the client’s.`;
+    const lost = hides === undefined ? '' : ` It sees ${formatInstead(hides)} in place of the client’s.`;
     return `${route} accepts requests only from ${allowed.join(', ')}, and this one comes from ${from}.${lost}`;
   },
   'source.taken': ({ from }) => `${from} is among the sources it takes.`,
-  'limit.kept': ({ perMinute }) => `It takes ${sayCount(perMinute, 'request')} per minute of one client.`,
+  'limit.kept': ({ perMinute }) => `It takes ${formatCount(perMinute, 'request')} per minute of one client.`,
   'limit.refused': ({ route, perMinute, by, asked, refused, after, hides }) => {
     const shared =
-      hides === undefined ? '' : ` The limit sees ${sayInstead(hides)} as the client of every call, so all share it.`;
+      hides === undefined
+        ? ''
+        : ` The limit sees ${formatInstead(hides)} as the client of every call, so all share it.`;
     return [
-      `${route} takes ${sayCount(perMinute, 'request')} per minute of one client by ${by}:`,
-      `of ${asked} per minute ${sayShare(refused)} are refused, the first after ${Math.round(after)} s.${shared}`,
+      `${route} takes ${formatCount(perMinute, 'request')} per minute of one client by ${by}:`,
+      `of ${asked} per minute ${formatShare(refused)} are refused, the first after ${Math.round(after)} s.${shared}`,
     ].join(' ');
   },
 
@@ -261,14 +263,14 @@ const words: Words<RequestFact, string, [names: Names]> = {
   'nodes.any': ({ service }) =>
     `Any node passes calls on to any pod of ${service}, with its own address in place of the client’s.`,
   'service.pods': ({ service, pods, port, workloads }) =>
-    `${service} has ${sayCount(pods, 'pod')} at port ${port}: ${workloads.join(', ')}.`,
+    `${service} has ${formatCount(pods, 'pod')} at port ${port}: ${workloads.join(', ')}.`,
   'service.no-pods': ({ service, why }) => `${service} has no pods: ${noPods[why]}.`,
   'service.deaf': ({ service, target, workload }) =>
     `${service} sends to the container port ${target}, on which ${workload} does not listen.`,
   'service.named-endpoints': ({ service, target }) =>
     `${service} names the container port ${target}, and endpoints only have numbers.`,
   'service.endpoints': ({ service, port, addresses }) =>
-    `${service} has ${sayCount(addresses.length, 'endpoint')} at port ${port}: ${addresses.slice(0, 3).join(', ')}${addresses.length > 3 ? ' and others' : ''}.`,
+    `${service} has ${formatCount(addresses.length, 'endpoint')} at port ${port}: ${addresses.slice(0, 3).join(', ')}${addresses.length > 3 ? ' and others' : ''}.`,
   'service.headless-port': ({ service, port }) =>
     `No pod of ${service} listens on port ${port}: a headless service translates no ports.`,
   'service.no-port': ({ service, port, has }) =>
@@ -280,28 +282,28 @@ const words: Words<RequestFact, string, [names: Names]> = {
   'health.unreached': ({ backend, port, to, failed }, names) =>
     [
       `Health checks of ${backend} on tcp ${port} do not reach ${to}, so that no member counts as healthy.`,
-      ...(failed === undefined ? [] : [sayFailed(names, failed)]),
+      ...(failed === undefined ? [] : [formatFailed(names, failed)]),
     ].join(' '),
-  policy: ({ decision }) => sayPolicy(decision),
-  lack: ({ lack }, names) => sayProblem(lackProblem(names, lack)),
+  policy: ({ decision }) => formatPolicy(decision),
+  lack: ({ lack }, names) => formatProblem(lackProblem(names, lack)),
 
   'export.idle': ({ cluster, service, blocked }, names) =>
-    `${cluster} exports ${service} too and gets no calls. ${sayBlocked(names, blocked)}`,
+    `${cluster} exports ${service} too and gets no calls. ${formatBlocked(names, blocked)}`,
   'export.by': ({ service, connection, shown, rank }) => {
-    const by = shown.map(({ cluster, share }) => `${cluster}${share === undefined ? '' : ` ${sayShare(share)}`}`);
+    const by = shown.map(({ cluster, share }) => `${cluster}${share === undefined ? '' : ` ${formatShare(share)}`}`);
     return `${service} of ${connection} is answered by ${by.join(', ')}${rank > 1 ? `, in rank ${rank}, since none before is reached` : ''}.`;
   },
   'export.gone': ({ cluster, service }) => `${cluster} exports ${service}, and has no such service.`,
   'relay.no-way': ({ connection, from, to }) => `${connection} has no way from ${from} to ${to}.`,
-  'relay.lack': ({ lack }, names) => sayLack(names, lack),
+  'relay.lack': ({ lack }, names) => formatLack(names, lack),
   'relay.down': ({ connection, fault, failed }, names) =>
-    `The link of ${connection} does not come up: ${sayTunnelFault(names, fault, failed)}`,
+    `The link of ${connection} does not come up: ${formatTunnelFault(names, fault, failed)}`,
 
   'asked.nobody': () => 'There is no host to ask.',
   'asked.service-gone': () => 'That service is not in the plan.',
-  'asked.zones': ({ passing, of }) => `From ${passing} of ${sayCount(of, 'zone')} it passes.`,
+  'asked.zones': ({ passing, of }) => `From ${passing} of ${formatCount(of, 'zone')} it passes.`,
   'asked.workloads': ({ stopped }) => {
-    const shown = sayNames(stopped.map((each) => each ?? 'a pod of no workload'));
+    const shown = formatNames(stopped.map((each) => each ?? 'a pod of no workload'));
     return `It depends on the workload, which is not named: ${shown} ${stopped.length === 1 ? 'is' : 'are'} stopped, and others are not.`;
   },
   'node-port.undecided': ({ port }) => `Which service has the NodePort ${port} is not decided.`,
@@ -316,11 +318,11 @@ const words: Words<RequestFact, string, [names: Names]> = {
   'road.ends': ({ from, to, protocol, port, failed }, names) =>
     [
       `${from} does not reach ${to}${protocol === '' ? '' : `, ${protocol} ${port}`}.`,
-      ...(failed === undefined ? [] : [sayFailed(names, failed)]),
+      ...(failed === undefined ? [] : [formatFailed(names, failed)]),
     ].join(' '),
   'road.ends-as-client': ({ from, to, protocol, port, failed }, names) =>
     [
       `${from} leaves the client’s address as it is and does not reach ${to}, ${protocol} ${port}.`,
-      ...(failed === undefined ? [] : [sayFailed(names, failed)]),
+      ...(failed === undefined ? [] : [formatFailed(names, failed)]),
     ].join(' '),
 };

@@ -1,13 +1,13 @@
 import type { RouteLoss } from '../road/index.js';
-import { said } from './words.js';
+import { formatByCode } from './words.js';
 import type { Of, Words } from './words.js';
 
 /** Why a route does not get a call, to follow a colon. */
-export function sayRouteLoss(loss: RouteLoss): string {
-  return said(words, loss);
+export function formatRouteLoss(loss: RouteLoss): string {
+  return formatByCode(words, loss);
 }
 
-const sayCondition = ({ code, name, value, isPattern }: Of<RouteLoss, 'header' | 'parameter'>) =>
+const formatCondition = ({ code, name, value, isPattern }: Of<RouteLoss, 'header' | 'parameter'>) =>
   `the ${code} ${name} is not ${isPattern ? `as ${value} says` : value}`;
 
 const words: Words<RouteLoss, string, []> = {
@@ -16,8 +16,8 @@ const words: Words<RouteLoss, string, []> = {
   'path.pattern': ({ path }) => `the path does not match ${path}`,
   'path.no-pattern': ({ path }) => `${path} is not a regular expression`,
   method: ({ method }) => `it is for ${method}`,
-  header: sayCondition,
-  parameter: sayCondition,
+  header: formatCondition,
+  parameter: formatCondition,
   'other-listener': () => 'it does not attach to the listener that gets the call, or is not accepted there',
   'host.own-rules': () => 'a more specific host has rules of its own',
   'host.more-precise': () => 'the winner’s host is more precise',

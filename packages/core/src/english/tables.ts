@@ -1,12 +1,12 @@
 import { formatPrefix } from '../address/index.js';
-import { sayHop } from '../plan/index.js';
+import { formatHop } from '../plan/index.js';
 import type { Loss, RouteRow } from '../road/index.js';
-import { sayNumber } from '../working/index.js';
+import { formatNumber } from '../working/index.js';
 import { deviceName, nameIn } from './names.js';
 import type { Names } from './names.js';
 
 /** Where a row of a route table comes from. */
-export function sayRowSource(names: Names, { from }: RouteRow): string {
+export function formatRowSource(names: Names, { from }: RouteRow): string {
   switch (from.is) {
     case 'held':
       return from.name;
@@ -22,14 +22,14 @@ export function sayRowSource(names: Names, { from }: RouteRow): string {
 }
 
 /** Why a row lost to the one that decides. */
-export function sayLoss(winner: RouteRow | undefined, loser: RouteRow, why: Loss): string {
+export function formatLoss(winner: RouteRow | undefined, loser: RouteRow, why: Loss): string {
   switch (why) {
     case 'shorter':
       return `/${winner?.prefix.length ?? 0} is longer than /${loser.prefix.length}`;
     case 'origin':
       return `${winner?.origin ?? ''} before ${loser.origin}`;
     case 'preference':
-      return `a local preference of ${sayNumber(winner?.preference ?? 0)} before ${sayNumber(loser.preference)}`;
+      return `a local preference of ${formatNumber(winner?.preference ?? 0)} before ${formatNumber(loser.preference)}`;
     case 'rank':
       return 'the provider prefers the other link';
     case 'same hop':
@@ -42,7 +42,7 @@ export function sayLoss(winner: RouteRow | undefined, loser: RouteRow, why: Loss
 }
 
 /** The next hop of a row. */
-export function sayNextHop(names: Names, { hop }: RouteRow): string {
+export function formatNextHop(names: Names, { hop }: RouteRow): string {
   switch (hop.kind) {
     case 'local':
       return 'here';
@@ -60,11 +60,11 @@ export function sayNextHop(names: Names, { hop }: RouteRow): string {
     case 'drop':
       return 'dropped';
     case 'gone':
-      return sayHop(names, hop.route);
+      return formatHop(names, hop.route);
   }
 }
 
 /** A row with where it comes from. */
-export function sayRow(names: Names, row: RouteRow): string {
-  return `${formatPrefix(row.prefix)}, ${sayRowSource(names, row)}`;
+export function formatRow(names: Names, row: RouteRow): string {
+  return `${formatPrefix(row.prefix)}, ${formatRowSource(names, row)}`;
 }

@@ -7,7 +7,7 @@ export type Words<Fact extends { readonly code: string }, Said, Rest extends rea
 };
 
 /** The words of a fact. */
-export function said<Fact extends { readonly code: string }, Said, Rest extends readonly unknown[]>(
+export function formatByCode<Fact extends { readonly code: string }, Said, Rest extends readonly unknown[]>(
   words: Words<Fact, Said, Rest>,
   fact: Fact,
   ...rest: Rest

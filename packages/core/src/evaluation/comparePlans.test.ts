@@ -58,7 +58,7 @@ test('ranges are told as added, removed, moved or resized, with the findings gai
     'Removed member of a connection kiosk-ardle in piers',
   ]);
   // The kiosk no longer overlaps tide-models by its connection, nor harbour-ops and coach-depots one another; harbour-ops now does tide-models.
-  const overlaps = ['join.overlap', 'join.overlap', 'join.overlap'];
+  const overlaps = ['connection.overlap', 'connection.overlap', 'connection.overlap'];
   expect(lost.map(({ code }) => code).sort()).toEqual([
     ...overlaps,
     'need.unreached',
@@ -66,7 +66,7 @@ test('ranges are told as added, removed, moved or resized, with the findings gai
     'range.missing',
   ]);
   // What must or must not reach that cluster cannot be asked any more.
-  expect(gained.map(({ code }) => code).sort()).toEqual(['expectation.unreadable', 'join.overlap']);
+  expect(gained.map(({ code }) => code).sort()).toEqual(['connection.overlap', 'expectation.unreadable']);
   expect(
     comparePlans(after, before)
       .gained.map(({ code }) => code)

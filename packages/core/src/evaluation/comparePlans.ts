@@ -1,6 +1,6 @@
 import { contains } from '../address/index.js';
 import { inWords } from '../findings/index.js';
-import type { Finding, SaidFinding } from '../findings/index.js';
+import type { Finding, DescribedFinding } from '../findings/index.js';
 import { byId, kindNames, labelOf, operationsBetween, rangeOf } from '../plan/index.js';
 import type { Allocation, Entity, Plan } from '../plan/index.js';
 import { evaluate } from './evaluation.js';
@@ -24,9 +24,9 @@ export interface PlanComparison {
   /** Other entities added, changed or removed, in a line each. */
   readonly others: readonly string[];
   /** Errors and warnings that the second has and the first has not. */
-  readonly gained: readonly SaidFinding[];
+  readonly gained: readonly DescribedFinding[];
   /** Errors and warnings that the first has and the second has not. */
-  readonly lost: readonly SaidFinding[];
+  readonly lost: readonly DescribedFinding[];
 }
 
 /**

@@ -2,7 +2,7 @@ import { connectionVerdicts, verdicts } from '../verdicts/index.js';
 import { domains } from '../domains/index.js';
 import type { Domains } from '../domains/index.js';
 import { findings, findingsOfCluster, inWords } from '../findings/index.js';
-import type { Finding, SaidFinding } from '../findings/index.js';
+import type { Finding, DescribedFinding } from '../findings/index.js';
 import type { Plan } from '../plan/index.js';
 import type { AnySection, Built, Needs, Part, Section } from '../section/index.js';
 import { clusters } from '../sizing/index.js';
@@ -80,7 +80,7 @@ export class Evaluation {
   }
 
   /** Findings about one cluster in words, overlaps of its ranges included. */
-  findingsInWordsOf(clusterId: string): readonly SaidFinding[] {
+  findingsInWordsOf(clusterId: string): readonly DescribedFinding[] {
     return this.ask(findingsOfCluster)(clusterId).map((each) => inWords(this.plan, each));
   }
 
@@ -90,7 +90,7 @@ export class Evaluation {
   }
 
   /** Every finding in words, in the same order. */
-  findingsInWords(): readonly SaidFinding[] {
+  findingsInWords(): readonly DescribedFinding[] {
     return this.findings().map((each) => inWords(this.plan, each));
   }
 

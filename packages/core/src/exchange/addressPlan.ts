@@ -7,7 +7,7 @@ import type { Pool, Purpose } from '../plan/index.js';
 import type { ClusterResult } from '../sizing/index.js';
 import { worstVerdict } from '../verdicts/index.js';
 import type { VerdictState } from '../verdicts/index.js';
-import { saySize } from '../working/index.js';
+import { formatSize } from '../working/index.js';
 
 /** A part of a pool's bar: where it starts and how wide it is, as shares of the pool, 0 to 1. */
 export interface BarPart {
@@ -147,8 +147,8 @@ function printedPool(
     prefix: pool.prefix,
     purposes: pool.purposes.join(', '),
     site: byId(plan.sites, pool.siteId ?? '')?.name ?? 'any',
-    size: saySize(prefixSize(whole)),
-    free: saySize(row?.free ?? 0n),
+    size: formatSize(prefixSize(whole)),
+    free: formatSize(row?.free ?? 0n),
     largestFree: row?.largestFree === undefined ? 'none' : formatPrefix(row.largestFree),
     takenPercent: Math.round((row?.taken ?? 0) * 1000) / 10,
     routes: row?.routes.value ?? 0,
@@ -170,7 +170,7 @@ function printedCluster(evaluation: Evaluation, result: ClusterResult): PrintedC
       zone: allocation.zone,
       family: familyName(range.family),
       prefix: allocation.prefix,
-      addresses: saySize(prefixSize(range)),
+      addresses: formatSize(prefixSize(range)),
       needed: filled === undefined ? 'none' : `/${filled.need.length.value}`,
       verdict: verdict === 'clear' && filled?.isLargeEnough === false ? 'too small' : verdict,
     };

@@ -100,9 +100,9 @@ export function rangeOperations(
   cluster: Pick<Cluster, 'id' | 'siteId' | 'networkId'>,
   ranges: RowRanges,
   report: Report,
-): { readonly operations: readonly Operation[]; readonly said: readonly string[] } {
+): { readonly operations: readonly Operation[]; readonly messages: readonly string[] } {
   const operations: Operation[] = [];
-  const said: string[] = [];
+  const messages: string[] = [];
   const site = byId(plan.sites, cluster.siteId);
   const zones = site?.zones ?? [];
   // Where subnets span the region, several are filled one after the other.
@@ -128,7 +128,7 @@ export function rangeOperations(
           each.purpose === purpose && each.zone === zone && each.turn === turn && rangeOf(each).family === family;
         const known = standing.find(is);
         if (known?.prefix === prefix) return;
-        said.push(`${purpose} range ${prefix}${zone === '' ? '' : ` in ${zone}`}`);
+        messages.push(`${purpose} range ${prefix}${zone === '' ? '' : ` in ${zone}`}`);
         operations.push(
           known === undefined
             ? addOperation(
@@ -140,7 +140,7 @@ export function rangeOperations(
       });
     }
   }
-  return { operations, said };
+  return { operations, messages };
 }
 
 /** Address blocks of a network that no block of it holds yet. */

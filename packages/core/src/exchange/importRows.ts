@@ -13,7 +13,7 @@ import {
   readFieldChecked,
   rulesOf,
   sameRowKeyOf,
-  sayField,
+  formatField,
   setOperation,
   tellingFieldOf,
 } from '../plan/index.js';
@@ -165,7 +165,7 @@ function fieldNamed(kind: Kind, rules: Readonly<Record<string, FieldRule>>, head
   return kindRules(kind).headings?.[sought] ?? (kind === 'clusters' ? rangeColumnNamed(sought) : undefined);
 }
 
-const noExtra = { operations: [], said: [] } as const;
+const noExtra = { operations: [], messages: [] } as const;
 
 /** A row with what its cells say, before it is compared with the plan. */
 interface Reading {
@@ -265,7 +265,7 @@ class RowReader {
     this.problems.push(...wrong);
     if (wrong.length > 0) return;
     this.lines.set(key, row.line);
-    const along = isStanding ? ['counts as built', ...extra.said] : extra.said;
+    const along = isStanding ? ['counts as built', ...extra.messages] : extra.messages;
     if (known === undefined) this.add(row.line, whole, along);
     else this.change(row.line, known, given, along);
     this.operations.push(...extra.operations);
@@ -286,8 +286,11 @@ class RowReader {
     ranges: Reading['ranges'],
     report: (field: string, message: string, fix: string) => void,
   ) {
-    const { operations, said } = rangeOperations(this.plan, cluster, ranges, report);
-    return { operations: [...blockOperations(this.plan, cluster.networkId, ranges, this.blocks), ...operations], said };
+    const { operations, messages } = rangeOperations(this.plan, cluster, ranges, report);
+    return {
+      operations: [...blockOperations(this.plan, cluster.networkId, ranges, this.blocks), ...operations],
+      messages,
+    };
   }
 
   private readCells(row: RawRow, report: (field: string, message: string, fix: string) => void) {
@@ -347,7 +350,7 @@ class RowReader {
     const old = known as unknown as Record<string, unknown>;
     const differing = Object.entries(given).filter(([field, value]) => !isSameValue(old[field], value));
     const say = (field: string, value: unknown) =>
-      sayField(this.plan, rulesOf(this.kind)[field] as FieldRule, value as FieldValue);
+      formatField(this.plan, rulesOf(this.kind)[field] as FieldRule, value as FieldValue);
     const changes = differing.map(([field, value]) => ({
       field: rulesOf(this.kind)[field]?.label ?? field,
       before: say(field, old[field]),

@@ -1,5 +1,5 @@
 import { formatAddress, formatPrefix } from '../address/index.js';
-import { sayEvent, sayFailed, sayLoss, sayNextHop, sayRowSource } from '../english/index.js';
+import { formatEvent, formatFailed, formatLoss, formatNextHop, formatRowSource } from '../english/index.js';
 import type { Names } from '../english/index.js';
 import type { FlowTrace } from '../forwarding/index.js';
 import type { Answer } from '../request/index.js';
@@ -23,12 +23,12 @@ export function traceFile(names: Names, answer: Answer): Json {
     verdict,
     status: status ?? null,
     words: sentence,
-    stages: stages.map(({ about, outcome, fact: { code, ...facts }, say, subject }) => ({
+    stages: stages.map(({ about, outcome, fact: { code, ...facts }, description, subject }) => ({
       about,
       outcome,
       code,
       facts: plain(facts),
-      words: say,
+      words: description,
       subject: plain(subject),
     })),
     members: members.map(({ workload, service, port, share, cluster, rank }) => ({
@@ -59,7 +59,7 @@ function flowOf(names: Names, { from, aim, verdict, forth, back, failed, room }:
             code: failed.failure.code,
             isBack: failed.isBack,
             facts: plain(failed.failure),
-            words: sayFailed(names, failed),
+            words: formatFailed(names, failed),
           },
     forth: forth.map((event) => eventOf(names, event)),
     back: back.map((event) => eventOf(names, event)),
@@ -74,7 +74,7 @@ function eventOf(names: Names, event: RoadEvent): Json {
   return {
     code,
     place: { kind: spot.kind, name: spot.name },
-    words: sayEvent(names, event),
+    words: formatEvent(names, event),
     packet: packetOf(packet),
     before: before === undefined ? null : packetOf(before),
     inside: [...wraps],
@@ -96,7 +96,7 @@ function tableOf(names: Names, { networkId, tableId, found: { row, lost } }: Tab
     networkId,
     tableId: tableId ?? null,
     decides: row === undefined ? null : rowOf(names, row),
-    lost: lost.map((each) => ({ ...rowOf(names, each.row), code: each.why, why: sayLoss(row, each.row, each.why) })),
+    lost: lost.map((each) => ({ ...rowOf(names, each.row), code: each.why, why: formatLoss(row, each.row, each.why) })),
   };
 }
 
@@ -104,8 +104,8 @@ function rowOf(names: Names, row: RouteRow): { readonly [name: string]: Json } {
   return {
     prefix: formatPrefix(row.prefix),
     origin: row.origin,
-    nextHop: { kind: row.hop.kind, words: sayNextHop(names, row) },
-    from: sayRowSource(names, row),
+    nextHop: { kind: row.hop.kind, words: formatNextHop(names, row) },
+    from: formatRowSource(names, row),
     subject: plain(row.subject),
   };
 }

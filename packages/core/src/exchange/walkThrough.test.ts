@@ -4,7 +4,7 @@ import { evaluate } from '../evaluation/index.js';
 import { applyOperations, setOperation } from '../plan/index.js';
 import type { Cluster } from '../plan/index.js';
 import { section } from '../section/index.js';
-import { sayChainStep } from '../english/index.js';
+import { formatChainStep } from '../english/index.js';
 import { verdictOfPair } from '../verdicts/index.js';
 import { readPlanFile, writePlanFile } from './index.js';
 
@@ -60,7 +60,7 @@ test('docs/core.md: the verdict of two ranges, each kind by hand', () => {
   expect(ask(near, node)).toEqual(ask(node, near));
   const shadow = ask(service, hidden);
   expect(shadow).toMatchObject({ kind: 'shadowed' });
-  expect('chain' in shadow && shadow.chain.map(sayChainStep).join(' ')).toContain(
+  expect('chain' in shadow && shadow.chain.map(formatChainStep).join(' ')).toContain(
     'Network n1 reaches n2 by the peering p12.',
   );
   expect(ask(node, far)).toEqual({ kind: 'reuse' });

@@ -1,5 +1,5 @@
 /** What a proposal is for. */
-export type Proposing = 'ranges' | 'moves' | 'egress' | 'doors' | 'names' | 'connections';
+export type Proposing = 'ranges' | 'moves' | 'egress' | 'entryPoints' | 'names' | 'connections';
 
 /** The findings that each proposal is there to end, by their codes; one that ends with a dot stands for all that begin so. */
 const answered: Readonly<Record<Proposing, readonly string[]>> = {
@@ -7,9 +7,9 @@ const answered: Readonly<Record<Proposing, readonly string[]>> = {
   // What moves answers for no finding of its own: what it mends and brings is told.
   moves: [],
   egress: ['egress.', 'need.', 'route.', 'nat.other-zone', 'nat.no-address', 'opening.', 'path.', 'address.taken'],
-  doors: ['door.', 'listener.', 'backend.', 'balancer.', 'address.taken'],
-  names: ['name.', 'record.', 'zone.', 'certificate.', 'door.certificate', 'listener.certificate'],
-  connections: ['join.', 'export.'],
+  entryPoints: ['entry.', 'listener.', 'backend.', 'balancer.', 'address.taken'],
+  names: ['name.', 'record.', 'zone.', 'certificate.', 'entry.certificate', 'listener.certificate'],
+  connections: ['connection.', 'export.'],
 };
 
 /** Whether a proposal is responsible for the findings of a check: while one of them stands, it does not say that nothing is missing. */

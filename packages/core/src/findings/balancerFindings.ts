@@ -13,6 +13,7 @@ import {
   USUAL_BYTES,
 } from '../plan/index.js';
 import type {
+  Answering,
   Backend,
   Balancer,
   Cluster,
@@ -40,7 +41,7 @@ export const balancerFindings = bySubject({
   reads: ['profiles', 'filters'],
   needs: { ingress: compiled, demand: sizings },
   subjects: (_, { ingress }) => ingress.parts.balancers,
-  rests: (balancer, parts, { ingress, demand }) => [
+  dependsOn: (balancer, parts, { ingress, demand }) => [
     // Its packets may go anywhere.
     ingress.forwarding,
     balancer,
@@ -59,13 +60,13 @@ function restsOfBackend(backend: Backend, state: IngressState, demand: Demand): 
     : [backend, service, demand.of(service.clusterId), ...state.workloadsOf(service.clusterId)];
 }
 
-/** Routes whose clients are not seen, and doors that hang on one pod. */
+/** Routes whose clients are not seen, and entry points that hang on one pod. */
 export const routeMisfits = bySubject({
   name: 'routes by cluster',
   reads: ['nodePools'],
   needs: { ingress: compiled, demand: sizings },
   subjects: (_, { ingress }) => ingress.parts.clusters,
-  rests: ({ id }, { nodePools }, { ingress, demand }) => {
+  dependsOn: ({ id }, { nodePools }, { ingress, demand }) => {
     const { parts } = ingress;
     const routes = ingress.routesOf(id);
     const controllers = grouped(parts.controllers, 'clusterId').get(id) ?? [];
@@ -103,7 +104,7 @@ export const policiesWithoutNames = bySubject({
   reads: [],
   needs: { ingress: compiled, ranges: rangesByCluster },
   subjects: (_, { ingress }) => ingress.parts.clusters,
-  rests: (cluster, _, { ingress }) => {
+  dependsOn: (cluster, _, { ingress }) => {
     const policies = grouped(ingress.parts.networkPolicies, 'clusterId').get(cluster.id) ?? [];
     return policies.length === 0
       ? []
@@ -236,8 +237,8 @@ function ofBackend(backend: Backend, balancer: Balancer, state: IngressState): F
   const service = byId(state.parts.services, backend.serviceId ?? '');
   if (service === undefined) return [];
   const label = `${service.namespace}/${service.name}`;
-  const door = state.answeringAt(service, backend.port);
-  if (door === undefined) {
+  const servicePort = state.answeringAt(service, backend.port);
+  if (servicePort === undefined) {
     return [
       finding('backend.port', 'error', subjects, {
         balancer: balancer.name,
@@ -248,7 +249,7 @@ function ofBackend(backend: Backend, balancer: Balancer, state: IngressState): F
       }),
     ];
   }
-  if ((door.port.protocol === 'udp') !== (backend.protocol === 'udp'))
+  if ((servicePort.port.protocol === 'udp') !== (backend.protocol === 'udp'))
     return [
       finding('backend.port:protocol', 'error', subjects, {
         balancer: balancer.name,
@@ -256,7 +257,7 @@ function ofBackend(backend: Backend, balancer: Balancer, state: IngressState): F
         protocol: backend.protocol,
         service: label,
         port: backend.port,
-        speaks: door.port.protocol,
+        speaks: servicePort.port.protocol,
       }),
     ];
   const unfit = unfitting(backend, balancer, service, state);
@@ -268,7 +269,7 @@ function ofBackend(backend: Backend, balancer: Balancer, state: IngressState): F
         why: unfit,
       }),
     ];
-  const member = memberOf(backend, door.port.nodePort ?? FIRST_NODE_PORT, door.members[0]?.port ?? 0, service, state);
+  const member = memberOf(backend, servicePort, service, state);
   const inside = balancerInside(state.forwarding, balancer);
   if (member === undefined || inside === undefined || member.port === 0) return [];
   const ports = [...new Set([member.port, backend.healthPort ?? member.port])];
@@ -324,14 +325,14 @@ function unfitting(
 
 function memberOf(
   { members }: Backend,
-  nodePort: number,
-  podPort: number,
+  servicePort: Answering,
   { clusterId }: ClusterService,
   state: IngressState,
 ): { readonly host: Host; readonly port: number } | undefined {
   const part = { clusterId, nodePoolId: null, zone: '' };
   const host = members === 'nodes' ? nodeHost(state.forwarding, part, 4) : podHost(state.forwarding, part, 4);
-  return host.ok ? { host: host.value, port: members === 'nodes' ? nodePort : podPort } : undefined;
+  const port = members === 'nodes' ? (servicePort.port.nodePort ?? FIRST_NODE_PORT) : servicePort.members[0]?.port;
+  return host.ok ? { host: host.value, port: port ?? 0 } : undefined;
 }
 
 function quotas(
@@ -348,8 +349,8 @@ function quotas(
     const sizing = demand.of(service?.clusterId ?? '');
     if (service === undefined || sizing === undefined) return sum;
     if (backend.members === 'nodes') return sum + countsToHold(sizing).nodes.reduce((all, nodes) => all + nodes, 0);
-    const door = state.answeringAt(service, backend.port);
-    return sum + (door?.members ?? []).reduce((all, { workload }) => all + workload.replicasHorizon, 0);
+    const servicePort = state.answeringAt(service, backend.port);
+    return sum + (servicePort?.members ?? []).reduce((all, { workload }) => all + workload.replicasHorizon, 0);
   }, 0);
   const over = (of: 'members' | 'listeners', count: number, most: number) =>
     count <= most
@@ -429,7 +430,7 @@ function sourceLost(route: IngressRoute, state: IngressState): Finding[] {
   if (byBalancer === '' && byNode === '') return [];
   return [
     finding(
-      'door.source',
+      'entry.source',
       'warning',
       [
         { kind: 'ingressRoutes', id: route.id },
@@ -446,7 +447,7 @@ function sourceLost(route: IngressRoute, state: IngressState): Finding[] {
   ];
 }
 
-/** Doors on the internet that hang on one pod, or on one zone of several. */
+/** Entry points on the internet that hang on one pod, or on one zone of several. */
 function onOnePod(route: IngressRoute, state: IngressState, demand: Demand): Finding[] {
   const serving = state.controllersOf(route);
   const isPublic = serving.some(({ balancerId }) => byId(state.parts.balancers, balancerId ?? '')?.side === 'public');
@@ -466,7 +467,7 @@ function onOnePod(route: IngressRoute, state: IngressState, demand: Demand): Fin
     if (pods !== 1 && !inOneZone) return [];
     return [
       finding(
-        'door.single',
+        'entry.single',
         'warning',
         [
           { kind: 'ingressRoutes', id: route.id },

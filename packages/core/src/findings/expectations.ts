@@ -2,10 +2,10 @@ import { ask } from '../request/index.js';
 import type { Answer } from '../request/index.js';
 import type { IngressState } from '../ingress/index.js';
 import { codeOf } from '../naming/index.js';
-import { readAsked } from '../plan/index.js';
+import { readQuestion } from '../plan/index.js';
 import type { Expectation, Plan, QuestionNames } from '../plan/index.js';
-import { sayProblem } from '../result.js';
-import { sayBroken } from '../english/index.js';
+import { formatProblem } from '../result.js';
+import { formatBroken } from '../english/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
 
@@ -16,7 +16,7 @@ export interface ExpectationState {
   readonly wanted: string;
   /** What the question comes to. */
   readonly answer: string;
-  readonly say: string;
+  readonly description: string;
 }
 
 /** Asks an expectation. What the plan leaves open keeps none: neither that it passes nor that it is refused. */
@@ -25,18 +25,18 @@ export function askExpectation(
   ingress: IngressState,
   { from, to, bytes, verdict, answer: wanted }: Expectation,
 ): ExpectationState {
-  const question = readAsked(plan, from, to, bytes);
+  const question = readQuestion(plan, from, to, bytes);
   if (!question.ok) {
-    const problem = sayProblem(question.problem);
-    return { state: 'unreadable', wanted: '', answer: problem, say: problem };
+    const problem = formatProblem(question.problem);
+    return { state: 'unreadable', wanted: '', answer: problem, description: problem };
   }
   const answer = ask(ingress, question.value);
   const isStopped = answer.verdict === 'refused' || answer.verdict === 'broken';
   const isKept = verdict === 'must pass' ? answer.verdict === 'pass' : isStopped;
   const { sentence } = answer;
   if (isKept && wanted !== '' && !isAnsweredBy(answer, wanted))
-    return { state: 'broken', wanted, answer: sentence, say: sayBroken(wanted, sentence) };
-  return { state: isKept ? 'kept' : 'broken', wanted: '', answer: sentence, say: sentence };
+    return { state: 'broken', wanted, answer: sentence, description: formatBroken(wanted, sentence) };
+  return { state: isKept ? 'kept' : 'broken', wanted: '', answer: sentence, description: sentence };
 }
 
 /** Whether an address, a code, a status or a workload is what answers: a workload by its name, with or without its namespace. */

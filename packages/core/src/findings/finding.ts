@@ -1,4 +1,4 @@
-import { sayFinding, sayFix } from '../english/index.js';
+import { formatFinding, formatFix } from '../english/index.js';
 import type { FactCode, FactOf, FindingCode, FindingFact, FixFact, Names } from '../english/index.js';
 import type { Kind, Operation, WorthAsking } from '../plan/index.js';
 
@@ -17,7 +17,7 @@ export type Fix =
   /** An address block or subnet moved with all in it, worked out when it is asked for. */
   | { readonly kind: 'ground'; readonly offer: FixFact; readonly moving: 'blocks' | 'subnets'; readonly id: string }
   /** Translated or moved ranges, openings and routes of a connection, worked out when it is asked for. */
-  | { readonly kind: 'join'; readonly offer: FixFact; readonly connectionId: string };
+  | { readonly kind: 'connection'; readonly offer: FixFact; readonly connectionId: string };
 
 /** The entity a finding is about. */
 export interface Subject {
@@ -42,26 +42,26 @@ export interface Finding {
 type Offered<Each> = Each extends { readonly offer: FixFact } ? Omit<Each, 'offer'> & { readonly title: string } : Each;
 
 /** A fix with its label. */
-export type SaidFix = Offered<Fix>;
+export type DescribedFix = Offered<Fix>;
 
 /** What is wrong, why, and what can be done, in words. */
-export interface SaidFinding extends Omit<Finding, 'fact' | 'fixes'> {
+export interface DescribedFinding extends Omit<Finding, 'fact' | 'fixes'> {
   readonly title: string;
   readonly detail: string;
   /** How it comes about, step by step; empty when the detail says it all. */
   readonly chain: readonly string[];
-  readonly fixes: readonly SaidFix[];
+  readonly fixes: readonly DescribedFix[];
 }
 
 /** A finding in words; `names` is the plan that it was found in. */
-export function inWords(names: Names, { fact, fixes, ...finding }: Finding): SaidFinding {
-  return { ...finding, chain: [], ...sayFinding(names, fact), fixes: fixes.map(offered) };
+export function inWords(names: Names, { fact, fixes, ...finding }: Finding): DescribedFinding {
+  return { ...finding, chain: [], ...formatFinding(names, fact), fixes: fixes.map(offered) };
 }
 
-function offered(fix: Fix): SaidFix {
+function offered(fix: Fix): DescribedFix {
   if (!('offer' in fix)) return fix;
   const { offer, ...rest } = fix;
-  return { ...rest, title: sayFix(offer) };
+  return { ...rest, title: formatFix(offer) };
 }
 
 /** A finding as it is counted: the check that found it, how grave it is, the kind of what it is first about. */

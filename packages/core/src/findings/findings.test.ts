@@ -1,5 +1,5 @@
 import { add, applied, cluster, ground, pool, testId } from '../../test/worlds.js';
-import { behindNat, joined, served } from '../../test/joins.js';
+import { behindNat, joined, served } from '../../test/connections.js';
 import { hubWorld } from '../../test/ways.js';
 import { mendConnection } from '../crosscluster/index.js';
 import { demoPlan } from '../demo/index.js';
@@ -43,7 +43,7 @@ const found = (plan: Parameters<typeof evaluate>[0]) =>
     .map(({ code, severity }) => `${severity} ${code}`);
 
 /** A cluster with routed pods, a load balancer, a controller that it feeds, and a workload behind a service; `more` is what is wrong. */
-const doors = (...more: Operation[][]) =>
+const entryPoints = (...more: Operation[][]) =>
   applied(world({ podMode: 'routed' }), [
     ...range('node', '10.9.0.0/24'),
     ...add('allocations', {
@@ -98,7 +98,7 @@ const doors = (...more: Operation[][]) =>
     ...more.flat(),
   ]);
 const inCluster = <F extends object>(fields: F) => ({ clusterId: testId('clusters', 1), namespace: 'web', ...fields });
-const door = (...all: Partial<IngressRoute>[]): Operation[] =>
+const routed = (...all: Partial<IngressRoute>[]): Operation[] =>
   add(
     'ingressRoutes',
     ...all.map((fields) =>
@@ -117,7 +117,7 @@ const onBackend = (fields: Partial<Backend>) => [setOperation('backends', testId
 
 /** A public zone, a private one in the first network and two records of the public one; `more` is what is wrong. */
 const names = (...more: Operation[][]) =>
-  doors(
+  entryPoints(
     add(
       'zones',
       { name: 'public', apex: 'one.test', side: 'public', nameServers: ['ns.one.test'] },
@@ -172,10 +172,10 @@ const selfRun: Operation[] = [
 
 // One plan for each finding, in which it must come up.
 const cases: Record<string, { severity: string; plan: Parameters<typeof evaluate>[0] }> = {
-  'name.unanswered': { severity: 'error', plan: names(door({ hosts: ['gone.one.test'] })) },
+  'name.unanswered': { severity: 'error', plan: names(routed({ hosts: ['gone.one.test'] })) },
   'name.elsewhere': {
     severity: 'error',
-    plan: names(named('shop', 'A', '203.0.113.77', { target: 'elsewhere' }), door({ hosts: ['shop.one.test'] })),
+    plan: names(named('shop', 'A', '203.0.113.77', { target: 'elsewhere' }), routed({ hosts: ['shop.one.test'] })),
   },
   'name.nobody': { severity: 'error', plan: names(named('x', 'A', '10.200.0.9')) },
   'name.self-run': { severity: 'error', plan: names(selfRun) },
@@ -270,7 +270,7 @@ const cases: Record<string, { severity: string; plan: Parameters<typeof evaluate
     severity: 'warning',
     plan: names(
       certified({ clusterId: testId('clusters', 1), namespace: 'web' }),
-      door(
+      routed(
         { certificate: 'cert', hosts: ['www.one.test'] },
         { name: 'r2', certificate: 'cert', hosts: ['b.one.test'] },
       ),
@@ -573,10 +573,10 @@ Object.assign(cases, {
   'workload.daemon-pods': { severity: 'warning', plan: working(workload({ objectKind: 'DaemonSet', replicasNow: 3 })) },
   'workload.no-room': { severity: 'error', plan: working(workload({ replicasNow: 41 })) },
   // 40 places today, 20 with a zone lost.
-  'door.class': { severity: 'error', plan: doors(door({ className: 'other' })) },
-  'door.class-twice': {
+  'entry.class': { severity: 'error', plan: entryPoints(routed({ className: 'other' })) },
+  'entry.class-twice': {
     severity: 'warning',
-    plan: doors(
+    plan: entryPoints(
       add('controllers', {
         id: testId('controllers', 2),
         name: 'k2',
@@ -585,98 +585,106 @@ Object.assign(cases, {
       }),
     ),
   },
-  'door.unattached': { severity: 'error', plan: doors(gateway(), door({ ...attached, hosts: ['x.b.example'] })) },
-  'door.grant': {
+  'entry.unattached': {
     severity: 'error',
-    plan: doors(
+    plan: entryPoints(gateway(), routed({ ...attached, hosts: ['x.b.example'] })),
+  },
+  'entry.grant': {
+    severity: 'error',
+    plan: entryPoints(
       add('gateways', inCluster({ name: 'g', className: 'plain', listeners: ['web http 80'] })),
       add('services', inCluster({ id: testId('services', 9), namespace: 'far', name: 'x', ports: ['tcp 80 to http'] })),
-      door({ objectKind: 'HTTPRoute', className: '', gatewayId: testId('gateways', 1), backends: ['far/x 80'] }),
+      routed({ objectKind: 'HTTPRoute', className: '', gatewayId: testId('gateways', 1), backends: ['far/x 80'] }),
     ),
   },
-  'door.listeners': {
+  'entry.listeners': {
     severity: 'error',
-    plan: doors(gateway({ listeners: ['web https 443 *.a.example', 'plain http 443 b.example'] })),
+    plan: entryPoints(gateway({ listeners: ['web https 443 *.a.example', 'plain http 443 b.example'] })),
   },
-  'door.two-kinds': {
+  'entry.two-kinds': {
     severity: 'error',
-    plan: doors(
+    plan: entryPoints(
       gateway(),
-      door(
+      routed(
         { ...attached, hosts: ['x.a.example'] },
         { ...attached, name: 'calls', objectKind: 'GRPCRoute', hosts: ['*.a.example'] },
       ),
     ),
   },
-  'door.host': { severity: 'error', plan: doors(door({ hosts: ['10.1.2.3'] })) },
-  'door.no-service': { severity: 'error', plan: doors(door({ backends: ['gone 80'] })) },
-  'door.no-port': { severity: 'error', plan: doors(door({ backends: ['s 81'] })) },
-  'door.certificate': {
+  'entry.host': { severity: 'error', plan: entryPoints(routed({ hosts: ['10.1.2.3'] })) },
+  'entry.no-service': { severity: 'error', plan: entryPoints(routed({ backends: ['gone 80'] })) },
+  'entry.no-port': { severity: 'error', plan: entryPoints(routed({ backends: ['s 81'] })) },
+  'entry.certificate': {
     severity: 'error',
-    plan: doors(gateway({ certificate: 'x', certificateHosts: ['y.a.example'] }), door(attached)),
+    plan: entryPoints(gateway({ certificate: 'x', certificateHosts: ['y.a.example'] }), routed(attached)),
   },
-  'door.pattern': { severity: 'error', plan: doors(door({ pathType: 'RegularExpression', path: '/([' })) },
-  'door.covered': { severity: 'warning', plan: doors(door({ age: 1 }, { name: 'r2', age: 2 })) },
-  'door.retired': { severity: 'warning', plan: doors(door({ isDeprecatedVersion: true })) },
-  'door.source': {
+  'entry.pattern': { severity: 'error', plan: entryPoints(routed({ pathType: 'RegularExpression', path: '/([' })) },
+  'entry.covered': { severity: 'warning', plan: entryPoints(routed({ age: 1 }, { name: 'r2', age: 2 })) },
+  'entry.retired': { severity: 'warning', plan: entryPoints(routed({ isDeprecatedVersion: true })) },
+  'entry.source': {
     severity: 'warning',
-    plan: doors(
+    plan: entryPoints(
       [
         setOperation('balancers', testId('balancers', 1), { layer: '4' }),
         setOperation('listeners', testId('listeners', 1), { protocol: 'tcp' }),
       ],
-      door({ rateLimitPerMinute: 60 }),
+      routed({ rateLimitPerMinute: 60 }),
     ),
   },
-  'door.single': {
+  'entry.single': {
     severity: 'warning',
-    plan: doors([setOperation('workloads', testId('workloads', 1), { replicasNow: 1 })], door({})),
+    plan: entryPoints([setOperation('workloads', testId('workloads', 1), { replicasNow: 1 })], routed({})),
   },
   'listener.certificate': {
     severity: 'error',
-    plan: doors([setOperation('listeners', testId('listeners', 1), { protocol: 'https' })]),
+    plan: entryPoints([setOperation('listeners', testId('listeners', 1), { protocol: 'https' })]),
   },
   // A name of a certificate says nothing of the names on it.
   'listener.certificate-names': {
     severity: 'warning',
-    plan: doors([setOperation('listeners', testId('listeners', 1), { protocol: 'https', certificate: 'x' })]),
+    plan: entryPoints([setOperation('listeners', testId('listeners', 1), { protocol: 'https', certificate: 'x' })]),
   },
-  'door.certificate-names': { severity: 'warning', plan: doors(gateway({ certificate: 'x' }), door(attached)) },
+  'entry.certificate-names': {
+    severity: 'warning',
+    plan: entryPoints(gateway({ certificate: 'x' }), routed(attached)),
+  },
   'listener.no-members': {
     severity: 'warning',
-    plan: doors([setOperation('listeners', testId('listeners', 1), { backendId: null })]),
+    plan: entryPoints([setOperation('listeners', testId('listeners', 1), { backendId: null })]),
   },
   'listener.opening': {
     severity: 'error',
-    plan: doors(add('filters', { name: 'shut', balancerIds: [testId('balancers', 1)], defaultOut: 'allow' })),
+    plan: entryPoints(add('filters', { name: 'shut', balancerIds: [testId('balancers', 1)], defaultOut: 'allow' })),
   },
   'balancer.no-listener': {
     severity: 'warning',
-    plan: doors([{ op: 'remove', kind: 'listeners', id: testId('listeners', 1) }]),
+    plan: entryPoints([{ op: 'remove', kind: 'listeners', id: testId('listeners', 1) }]),
   },
-  'backend.port': { severity: 'error', plan: doors(onBackend({ port: 8080 })) },
+  'backend.port': { severity: 'error', plan: entryPoints(onBackend({ port: 8080 })) },
   'backend.unreached': {
     severity: 'error',
-    plan: doors([setOperation('services', testId('services', 1), { type: 'ClusterIP', ports: ['tcp 80 to http'] })]),
+    plan: entryPoints([
+      setOperation('services', testId('services', 1), { type: 'ClusterIP', ports: ['tcp 80 to http'] }),
+    ]),
   },
   'backend.opening': {
     severity: 'error',
-    plan: doors(add('filters', { name: 'shut', clusterIds: [testId('clusters', 1)], defaultOut: 'allow' })),
+    plan: entryPoints(add('filters', { name: 'shut', clusterIds: [testId('clusters', 1)], defaultOut: 'allow' })),
   },
   'balancer.quota': {
     severity: 'error',
-    plan: doors([setOperation('profiles', testId('profiles', 1), { membersPerBalancer: 1 })]),
+    plan: entryPoints([setOperation('profiles', testId('profiles', 1), { membersPerBalancer: 1 })]),
   },
   'balancer.placement': {
     severity: 'error',
-    plan: doors([
+    plan: entryPoints([
       setOperation('profiles', testId('profiles', 1), { balancerPlacement: ['subnet'] }),
       setOperation('balancers', testId('balancers', 1), { runBy: 'appliance' }),
     ]),
   },
   'policy.names': {
     severity: 'warning',
-    plan: doors(add('networkPolicies', inCluster({ name: 'p', allowOut: ['pods all on tcp 80'] }))),
+    plan: entryPoints(add('networkPolicies', inCluster({ name: 'p', allowOut: ['pods all on tcp 80'] }))),
   },
   'workload.zone-lost': { severity: 'warning', plan: working(workload({ replicasNow: 21 })) },
 } satisfies typeof cases);
@@ -850,36 +858,36 @@ const placed = [
 ];
 
 Object.assign(cases, {
-  'join.alone': {
+  'connection.alone': {
     severity: 'warning',
     plan: applied(joined(), [{ op: 'remove', kind: 'members', id: testId('members', 2) }]),
   },
-  'join.overlap': { severity: 'error', plan: joined({ pods: ['10.244.0.0/16', '10.244.0.0/16'] }) },
-  'join.shown-taken': {
+  'connection.overlap': { severity: 'error', plan: joined({ pods: ['10.244.0.0/16', '10.244.0.0/16'] }) },
+  'connection.shown-taken': {
     severity: 'error',
     plan: joined({
       members: [{ translated: ['10.101.0.0/16 as 192.168.0.0/16'] }],
       more: add('inUse', { prefix: '192.168.7.0/24', owner: 'desks', networkId: testId('networks', 2) }),
     }),
   },
-  'join.id-twice': { severity: 'error', plan: joined({ members: [{ memberId: 'm' }, { memberId: 'm' }] }) },
-  'join.suffix-twice': {
+  'connection.id-twice': { severity: 'error', plan: joined({ members: [{ memberId: 'm' }, { memberId: 'm' }] }) },
+  'connection.suffix-twice': {
     severity: 'error',
     plan: joined({ members: [{ dnsSuffix: 'c.coast' }, { dnsSuffix: 'c.coast' }] }),
   },
-  'join.single': { severity: 'warning', plan: joined({ members: [{ gateways: 1 }] }) },
-  'join.one-zone': {
+  'connection.single': { severity: 'warning', plan: joined({ members: [{ gateways: 1 }] }) },
+  'connection.one-zone': {
     severity: 'warning',
     plan: applied(joined(), [
       setOperation('sites', testId('sites', 1), { zones: ['a', 'b'] }),
       setOperation('members', testId('members', 1), { gatewayZones: ['a'] }),
     ]),
   },
-  'join.throughput': { severity: 'error', plan: joined({ members: [{ gatewayMbps: 100, plannedMbps: 150 }] }) },
-  'join.flat-overlay': { severity: 'error', plan: joined({ connection: { method: 'flat' } }) },
-  'join.no-hub': { severity: 'error', plan: joined({ count: 3, connection: { shape: 'hub' } }) },
-  'join.closed': { severity: 'error', plan: joined({ members: waiting, more: closed(2) }) },
-  'join.asymmetric': {
+  'connection.throughput': { severity: 'error', plan: joined({ members: [{ gatewayMbps: 100, plannedMbps: 150 }] }) },
+  'connection.flat-overlay': { severity: 'error', plan: joined({ connection: { method: 'flat' } }) },
+  'connection.no-hub': { severity: 'error', plan: joined({ count: 3, connection: { shape: 'hub' } }) },
+  'connection.closed': { severity: 'error', plan: joined({ members: waiting, more: closed(2) }) },
+  'connection.asymmetric': {
     severity: 'error',
     plan: applied(cases['path.asymmetric']?.plan ?? ground(1), [
       ...add('connections', { name: 'coast', method: 'relays' }),
@@ -895,11 +903,11 @@ Object.assign(cases, {
       ),
     ]),
   },
-  'join.no-dial': {
+  'connection.no-dial': {
     severity: 'error',
     plan: applied(joined(), [{ op: 'remove', kind: 'links', id: testId('links', 1) }]),
   },
-  'join.down': {
+  'connection.down': {
     severity: 'error',
     plan: joined({
       connection: { method: 'flat' },
@@ -907,11 +915,11 @@ Object.assign(cases, {
       services: ['10.102.0.0/20'],
     }),
   },
-  'join.mtu': {
+  'connection.mtu': {
     severity: 'warning',
     plan: applied(joined(), [setOperation('links', testId('links', 1), { mtu: 1300, encapsulation: 'esp-gcm' })]),
   },
-  'join.rendezvous': {
+  'connection.rendezvous': {
     severity: 'error',
     plan: joined({
       connection: { rendezvous: 'meet.in.test' },
@@ -923,11 +931,11 @@ Object.assign(cases, {
       }),
     }),
   },
-  'join.hub-full': {
+  'connection.hub-full': {
     severity: 'error',
     plan: joined({ count: 4, connection: { shape: 'hub', maxLinks: 2 }, members: [{ isHub: true }] }),
   },
-  'join.mesh': { severity: 'error', plan: joined({ count: 4, connection: { maxLinks: 2 } }) },
+  'connection.mesh': { severity: 'error', plan: joined({ count: 4, connection: { maxLinks: 2 } }) },
   'export.no-service': { severity: 'error', plan: joined({ exports: [exported()] }) },
   'export.conflict': {
     severity: 'error',
@@ -959,13 +967,14 @@ Object.assign(cases, {
 } satisfies typeof cases);
 
 test('connections that are as they should be have no finding, and planned ones warn of what they would bring', () => {
-  const own = (plan: Parameters<typeof evaluate>[0]) => found(plan).filter((each) => / (join|export)\./.test(each));
+  const own = (plan: Parameters<typeof evaluate>[0]) =>
+    found(plan).filter((each) => / (connection|export)\./.test(each));
   expect(own(joined({ exports: [exported({ maxRoundTripMs: 66 })], more: served(2, 'basket') }))).toEqual([]);
   expect(
     own(applied(joined({ exports: [exported({ maxRoundTripMs: 66 })], more: served(2, 'basket') }), placed)),
   ).toEqual([]);
   const planned = joined({ pods: ['10.244.0.0/16', '10.244.0.0/16'], connection: { isPlanned: true } });
-  expect(own(planned)).toEqual(['warning join.overlap', 'warning join.overlap']);
+  expect(own(planned)).toEqual(['warning connection.overlap', 'warning connection.overlap']);
   // Two overlays with one range are harmless by themselves: the ranges are clear without the connection, and in planned conflict with it.
   const verdicts = evaluate(planned).verdictsOf(testId('allocations', 2));
   expect(verdicts.map(({ kind, isPlanned }) => `${kind} ${isPlanned}`)).toEqual(['conflict true']);
@@ -993,13 +1002,13 @@ test('a translated pair has no overlap; the fix of one that has, mends it', () =
   });
   const overlap = evaluate(plan)
     .findingsInWords()
-    .find(({ code }) => code === 'join.overlap');
+    .find(({ code }) => code === 'connection.overlap');
   expect(overlap?.fixes).toEqual([
-    { kind: 'join', title: 'Propose translated ranges', connectionId: testId('connections', 1) },
+    { kind: 'connection', title: 'Propose translated ranges', connectionId: testId('connections', 1) },
   ]);
   const fix = mendConnection(plan, testId('connections', 1));
   const operations = fix?.groups.flatMap((group) => group.operations) ?? [];
-  expect(found(applied(plan, operations)).filter((each) => / join\./.test(each))).toEqual([]);
+  expect(found(applied(plan, operations)).filter((each) => / connection\./.test(each))).toEqual([]);
   expect(fix?.translated).toBe(2);
   // Where nothing is built or pinned, one of the two moves instead, and nothing has to be translated.
   const free = applied(
@@ -1010,7 +1019,7 @@ test('a translated pair has no overlap; the fix of one that has, mends it', () =
   expect([moved?.translated, moved?.moved.length]).toEqual([0, 1]);
   expect(
     found(applied(free, moved?.groups.flatMap((group) => group.operations) ?? [])).filter((each) =>
-      / join\./.test(each),
+      / connection\./.test(each),
     ),
   ).toEqual([]);
 });
@@ -1019,18 +1028,20 @@ test.each(Object.entries(cases))('%s', (code, { severity, plan }) =>
   expect(found(plan)).toContain(`${severity} ${code}`),
 );
 
-test('doors that are as they should be have no finding of their own', () => {
-  expect(found(doors(door({}))).filter((each) => /(door|balancer|backend|listener|policy)\./.test(each))).toEqual([]);
+test('entry points that are as they should be have no finding of their own', () => {
+  expect(
+    found(entryPoints(routed({}))).filter((each) => /(entry|balancer|backend|listener|policy)\./.test(each)),
+  ).toEqual([]);
 });
 
 test('a load balancer that ends TLS must cover the hosts of the routes behind it', () => {
   const front = (certificateHosts: string[]) =>
-    doors(
+    entryPoints(
       [setOperation('listeners', testId('listeners', 1), { protocol: 'https', certificate: 'c', certificateHosts })],
-      door({}),
+      routed({}),
     );
-  expect(found(front(['b.example']))).toContain('error door.certificate');
-  expect(found(front(['*.example']))).not.toContain('error door.certificate');
+  expect(found(front(['b.example']))).toContain('error entry.certificate');
+  expect(found(front(['*.example']))).not.toContain('error entry.certificate');
 });
 
 test('two public zones of one name are told', () => {
@@ -1082,7 +1093,7 @@ const others: Partial<Record<FactCode, Plan>> = {
     }),
   ),
   // The members’ network is not joined with that of the load balancer, and no filter is there.
-  'backend.unreached': applied(doors(), [
+  'backend.unreached': applied(entryPoints(), [
     ...add('networks', {}, { name: 'apart' }).slice(1),
     ...add(
       'subnets',
@@ -1097,8 +1108,8 @@ const others: Partial<Record<FactCode, Plan>> = {
     ).slice(1),
     setOperation('balancers', testId('balancers', 1), { subnetId: testId('subnets', 2) }),
   ]),
-  'backend.port:protocol': doors(onBackend({ protocol: 'udp' })),
-  'door.certificate:in-front': doors(
+  'backend.port:protocol': entryPoints(onBackend({ protocol: 'udp' })),
+  'entry.certificate:in-front': entryPoints(
     [
       setOperation('listeners', testId('listeners', 1), {
         protocol: 'https',
@@ -1106,11 +1117,11 @@ const others: Partial<Record<FactCode, Plan>> = {
         certificateHosts: ['b.example'],
       }),
     ],
-    door({}),
+    routed({}),
   ),
-  'door.grant:secret': doors(gateway({ certificate: 'far/x', certificateHosts: ['x.a.example'] })),
-  'door.no-service': doors(door({ backends: [] })),
-  'door.unattached:no-gateway': doors(door({ ...attached, gatewayId: null })),
+  'entry.grant:secret': entryPoints(gateway({ certificate: 'far/x', certificateHosts: ['x.a.example'] })),
+  'entry.no-service': entryPoints(routed({ backends: [] })),
+  'entry.unattached:no-gateway': entryPoints(routed({ ...attached, gatewayId: null })),
   'service.address:api': working(workload({}), service({ address: '10.9.0.1' })),
   'service.address:band': working(workload({}), service({ address: '10.9.0.17' })),
   'service.address:taken': working(
@@ -1163,20 +1174,20 @@ const others: Partial<Record<FactCode, Plan>> = {
     named('x', 'CNAME', 'gone.lb.cloud.example'),
   ),
   'zone.overlap:public': names(secondZone({ side: 'public', apex: 'one.test', nameServers: ['ns.else.example'] })),
-  'join.closed:flat': joined({
+  'connection.closed:flat': joined({
     connection: { method: 'flat' },
     clusters: two({ podMode: 'routed' }, { podMode: 'routed' }),
     more: closed(2),
   }),
   // ESP has no ports by which a NAT device would know its answers (RFC 3948).
-  'join.down': behindNat({ tunnel: 'esp-gcm' }),
+  'connection.down': behindNat({ tunnel: 'esp-gcm' }),
   // Six members that all wait to be dialled: 15 pairs, of which 12 are told.
-  'join.down:more': joined({
+  'connection.down:more': joined({
     count: 6,
     members: Array.from({ length: 6 }, (): Partial<Member> => ({ dials: 'is dialled' })),
   }),
-  'join.overlap:more': joined({ count: 14, pods: Array.from({ length: 14 }, () => '10.244.0.0/16') }),
-  'join.rendezvous': joined({
+  'connection.overlap:more': joined({ count: 14, pods: Array.from({ length: 14 }, () => '10.244.0.0/16') }),
+  'connection.rendezvous': joined({
     connection: { rendezvous: 'meet.in.test' },
     more: [
       ...add('zones', {

@@ -62,8 +62,8 @@ const overlapFindings = section({
 const rankedOverlaps = section({
   name: 'ranked overlaps',
   reads: [],
-  needs: { verdicts, say: overlapFindings },
-  build: (_, needed): Ranked => rank(needed.verdicts.verdicts().map(needed.say)),
+  needs: { verdicts, asFinding: overlapFindings },
+  build: (_, needed): Ranked => rank(needed.verdicts.verdicts().map(needed.asFinding)),
 });
 
 /** Notes on ranges that are used more than once. */
@@ -128,12 +128,12 @@ function overlapsOf(clusterId: string, { clusters, verdicts: set, hidden }: Over
 export const findingsOfCluster = section({
   name: 'findings of a cluster',
   reads: [],
-  needs: { clusters, verdicts, own: ownFindings, say: overlapFindings, hidden: hiddenParts },
+  needs: { clusters, verdicts, own: ownFindings, asFinding: overlapFindings, hidden: hiddenParts },
   build:
     (_, needed) =>
     (clusterId: string): readonly Finding[] => {
       const { pairs, hidden } = overlapsOf(clusterId, needed);
-      return inRank([rank([...pairs.map(needed.say), ...hidden, ...(needed.own.of(clusterId) ?? [])])]);
+      return inRank([rank([...pairs.map(needed.asFinding), ...hidden, ...(needed.own.of(clusterId) ?? [])])]);
     },
 });
 

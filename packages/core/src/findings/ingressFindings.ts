@@ -15,7 +15,7 @@ export const ingressFindings = bySubject({
   reads: ['workloads', 'services', 'nodePools'],
   needs: { demand: sizings, ranges: rangesByCluster },
   subjects: (_, { demand }) => demand.items,
-  rests: ({ id }, parts, { demand, ranges }) => {
+  dependsOn: ({ id }, parts, { demand, ranges }) => {
     const [workloads, services] = offeredBy(parts, id);
     if (workloads.length + services.length === 0) return [];
     return [demand.of(id), ...workloads, ...services, ...nodePoolsOf(parts, id), ...(ranges.get(id) ?? [])];

@@ -16,7 +16,7 @@ export const mtuFiltered = bySubject({
   reads: ['filters', 'clusters', 'networks'],
   needs: { forwarding: compiled },
   subjects: ({ filters }) => filters,
-  rests: (filter, { clusters, networks }, { forwarding }) => {
+  dependsOn: (filter, { clusters, networks }, { forwarding }) => {
     if (filter.isStateful) return [];
     const own = filter.clusterIds.flatMap((id) => byId(clusters, id) ?? []);
     return [

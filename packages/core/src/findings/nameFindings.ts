@@ -16,7 +16,7 @@ export const unansweredHosts = bySubject({
   reads: [],
   needs: { naming, wanted: wantedByCluster },
   subjects: (_, needed) => (needed.naming.parts.zones.length === 0 ? none : needed.naming.parts.clusters),
-  rests: ({ id }, _, needed) => {
+  dependsOn: ({ id }, _, needed) => {
     const wanted = needed.wanted.bySubject.get(id)?.found ?? [];
     return wanted.length === 0 ? [] : [wanted, ...wanted.map((each) => answerTo(needed.naming, each)?.answer)];
   },
@@ -96,7 +96,7 @@ export const selfRunFindings = bySubject({
     needed.naming.parts.zones.length === 0
       ? []
       : needed.naming.parts.clusters.filter((cluster) => selfRunNames(cluster) !== undefined),
-  rests: (cluster, _, needed) => [
+  dependsOn: (cluster, _, needed) => [
     cluster,
     needed.naming.zoneAround(cluster.baseDomain),
     ...askedFor(cluster).map(({ name, isName }) => (isName ? selfRunAnswer(needed.naming, cluster, name) : undefined)),

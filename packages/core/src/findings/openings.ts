@@ -18,7 +18,7 @@ import { bySubject, ownersIn, together, unless } from '../section/index.js';
 import type { Near } from '../section/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
-import { sayOpening } from '../english/index.js';
+import { formatOpening } from '../english/index.js';
 import type { OpeningFact } from '../english/index.js';
 
 interface Tried {
@@ -34,7 +34,7 @@ export const missingOpenings = bySubject({
   reads: ['clusters', 'allocations', 'bastions'],
   needs: { forwarding: compiled },
   subjects: ({ clusters }) => clusters,
-  rests: (cluster, { bastions }, { forwarding }) => {
+  dependsOn: (cluster, { bastions }, { forwarding }) => {
     // Nothing is refused where no filter is attached.
     if (forwarding.filtersAt(cluster.id).length === 0) return [];
     const pools = nodePoolsOf(forwarding.parts, cluster.id);
@@ -58,7 +58,7 @@ export const missingOpenings = bySubject({
   look: (cluster, parts, { forwarding }): readonly Finding[] => {
     if (forwarding.filtersAt(cluster.id).length === 0) return [];
     const refused = tried(parts, forwarding, cluster).flatMap(({ opening, from, to, port }) => {
-      const label = sayOpening(opening);
+      const label = formatOpening(opening);
       const aim = { address: to.address, protocol: 'tcp' as const, port, host: to, isOutside: false, label };
       const { verdict, failed } = traceFlow(forwarding, from, aim, USUAL_BYTES);
       if (verdict !== 'refused' || failed?.failure.code !== 'filter') return [];

@@ -20,7 +20,7 @@ export const recordFindings = bySubject({
   reads: [],
   needs: { naming, takers: takersOf },
   subjects: (_, needed) => needed.naming.parts.records,
-  rests: (record, _, needed) => {
+  dependsOn: (record, _, needed) => {
     const { parts, compiled } = needed.naming;
     const zone = byId(parts.zones, record.zoneId);
     const isInPlan = record.target === 'in this plan';

@@ -15,7 +15,7 @@ import { recordFindings } from './recordFindings.js';
 import { resolverFindings, searchFindings } from './resolverFindings.js';
 import { targetFindings } from './targetFindings.js';
 import { overlappingZones, zoneFindings } from './zoneFindings.js';
-import { doorFindings } from './doorFindings.js';
+import { entryFindings } from './entryFindings.js';
 import { egressFindings } from './egressFindings.js';
 import { brokenExpectations } from './expectations.js';
 import { addressTaken } from './addressTaken.js';
@@ -29,7 +29,7 @@ import { attachmentDeaf } from './attachmentDeaf.js';
 import { attachmentsFull } from './attachmentsFull.js';
 import { clustersOverQuota } from './clustersOverQuota.js';
 import { demandProblems } from './demandProblems.js';
-import { joinFindings } from './joinFindings.js';
+import { connectionFindings } from './connectionFindings.js';
 import { limitBeforeHorizon } from './limitBeforeHorizon.js';
 import { mtuBelowFloor, narrowLinks } from './mtu.js';
 import { nativeNotOffered } from './nativeNotOffered.js';
@@ -97,7 +97,7 @@ function check<const R extends keyof Plan>(
 }
 
 /** A check that looks at one subject at a time. */
-function told(name: string, looks: SectionGiving<Looks<Finding>>): PlanCheck {
+function fromSection(name: string, looks: SectionGiving<Looks<Finding>>): PlanCheck {
   return section({ name, reads: [], needs: { looks }, build: (_, needed): readonly Finding[] => needed.looks.found });
 }
 
@@ -147,17 +147,17 @@ export const planChecks: readonly PlanCheck[] = [
     },
   }),
   check('deaf attachments', ['attachments', 'links', 'networks'], attachmentDeaf),
-  told('workloads and services', ingressFindings),
+  fromSection('workloads and services', ingressFindings),
   check('services without balancer', ['services', 'clusters', 'backends', 'controllers'], serviceBalancers),
-  told('doors', doorFindings),
-  told('unanswered hosts', unansweredHosts),
-  told('names of self-run', selfRunFindings),
-  told('zones', zoneFindings),
-  told('servers in records', targetFindings),
-  told('records', recordFindings),
+  fromSection('entryPoints', entryFindings),
+  fromSection('unanswered hosts', unansweredHosts),
+  fromSection('names of self-run', selfRunFindings),
+  fromSection('zones', zoneFindings),
+  fromSection('servers in records', targetFindings),
+  fromSection('records', recordFindings),
   check('overlapping zones', ['zones', 'networks', 'links'], overlappingZones),
   check('record controllers', ['recordControllers', 'zones'], recordControllerFindings),
-  told('search lists', searchFindings),
+  fromSection('search lists', searchFindings),
   section({ name: 'resolvers', reads: [], needs: { naming }, build: resolverFindings }),
   section({ name: 'certificates', reads: [], needs: { naming }, build: certificateFindings }),
   section({
@@ -178,11 +178,11 @@ export const planChecks: readonly PlanCheck[] = [
       'networks',
     ],
     needs: { forwarding, naming },
-    build: joinFindings,
+    build: connectionFindings,
   }),
-  told('load balancers', balancerFindings),
-  told('routes', routeMisfits),
-  told('policies', policiesWithoutNames),
+  fromSection('load balancers', balancerFindings),
+  fromSection('routes', routeMisfits),
+  fromSection('policies', policiesWithoutNames),
   section({
     name: 'unreached',
     reads: ['clusters', 'networks', 'needs', 'allocations'],
@@ -206,16 +206,16 @@ export const planChecks: readonly PlanCheck[] = [
     needs: { ingress },
     build: brokenExpectations,
   }),
-  told('useless firewall rules', uselessInFirewalls),
-  told('useless filter rules', uselessInFilters),
+  fromSection('useless firewall rules', uselessInFirewalls),
+  fromSection('useless filter rules', uselessInFilters),
   section({
     name: 'asymmetric paths',
     reads: ['clusters', 'firewalls'],
     needs: { forwarding },
     build: asymmetricPaths,
   }),
-  told('narrow ways', mtuFiltered),
-  told('missing openings', missingOpenings),
+  fromSection('narrow ways', mtuFiltered),
+  fromSection('missing openings', missingOpenings),
   section({
     name: 'ways out',
     reads: [

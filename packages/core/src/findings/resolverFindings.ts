@@ -27,7 +27,7 @@ export const searchFindings = bySubject({
   reads: [],
   needs: { naming: compiled },
   subjects: (_, { naming }) => naming.parts.clusters,
-  rests: (cluster, _, { naming }) => {
+  dependsOn: (cluster, _, { naming }) => {
     const workloads = grouped(naming.parts.workloads, 'clusterId').get(cluster.id) ?? [];
     if (workloads.every(({ callsTo }) => callsTo.length === 0)) return [];
     return [cluster, ...workloads, ...(grouped(naming.parts.services, 'clusterId').get(cluster.id) ?? [])];

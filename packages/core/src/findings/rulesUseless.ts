@@ -16,7 +16,7 @@ export const uselessInFirewalls = bySubject({
   reads: ['firewalls', 'firewallRules'],
   needs: { forwarding: compiled },
   subjects: ({ firewalls }) => firewalls,
-  rests: (firewall, _, { forwarding }) => [firewall, forwarding.rulesOf(firewall)],
+  dependsOn: (firewall, _, { forwarding }) => [firewall, forwarding.rulesOf(firewall)],
   near: ({ needed: { forwarding: was } }, { needed: { forwarding: is } }) => changedLists(was, is),
   look: (firewall, { firewallRules }, { forwarding }) => [
     ...inList('firewallRules', firewall.name, forwarding.rulesOf(firewall).rules, true),
@@ -33,7 +33,7 @@ export const uselessInFilters = bySubject({
   reads: ['filters', 'filterRules'],
   needs: { forwarding: compiled },
   subjects: ({ filters }) => filters,
-  rests: (filter, _, { forwarding }) => [forwarding.compiled(filter)],
+  dependsOn: (filter, _, { forwarding }) => [forwarding.compiled(filter)],
   near: ({ needed: { forwarding: was } }, { needed: { forwarding: is } }) =>
     changedLists(was, is) ??
     together(

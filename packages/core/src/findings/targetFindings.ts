@@ -17,7 +17,7 @@ export const targetFindings = bySubject({
   needs: { naming },
   subjects: (_, needed) => needed.naming.parts.zones,
   // Their names may be in any zone.
-  rests: (_zone, _, needed) => [needed.naming.parts.zones, needed.naming.compiled],
+  dependsOn: (_zone, _, needed) => [needed.naming.parts.zones, needed.naming.compiled],
   look: (zone, _, needed) => targetsOf(needed.naming, zone),
 });
 

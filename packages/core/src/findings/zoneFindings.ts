@@ -17,7 +17,7 @@ export const zoneFindings = bySubject({
   reads: ['links'],
   needs: { naming, calls: namesCalled },
   subjects: (_, needed) => needed.naming.parts.zones,
-  rests: (zone, { links }, needed) => {
+  dependsOn: (zone, { links }, needed) => {
     const state = needed.naming;
     const { zones, forwardingRules, networks } = state.parts;
     const others = [parentZone(state, zone), publicTwin(state, zone)].map((each) => each && state.treeOf(each));

@@ -22,7 +22,7 @@ export function changedIds(before: Compiled, after: Compiled): ReadonlySet<strin
   if (before.rangesOf !== after.rangesOf) return undefined;
   if (!forwardingReads.every((part) => followed.has(part) || before.parts[part] === after.parts[part]))
     return undefined;
-  const joins = [
+  const connected = [
     changedBetween(before.parts.connections, after.parts.connections),
     changedBetween(before.parts.members, after.parts.members),
   ];
@@ -31,7 +31,7 @@ export function changedIds(before: Compiled, after: Compiled): ReadonlySet<strin
   return new Set([
     ...[...filters.gone, ...filters.come].map(({ filterId }) => filterId),
     ...[...firewalls.gone, ...firewalls.come].map(({ firewallId }) => firewallId),
-    ...joins.flatMap(({ gone, come }) => [...gone, ...come].map(({ id }) => id)),
+    ...connected.flatMap(({ gone, come }) => [...gone, ...come].map(({ id }) => id)),
   ]);
 }
 

@@ -1,16 +1,16 @@
 import { add, testId } from '../../test/worlds.js';
-import { behindNat, joined } from '../../test/joins.js';
-import { readQuestion, setOperation, applyOperations } from '../plan/index.js';
+import { behindNat, joined } from '../../test/connections.js';
+import { readPacketQuestion, setOperation, applyOperations } from '../plan/index.js';
 import type { Operation, Plan } from '../plan/index.js';
 import { Forwarding, NO_FAULTS, trace } from './index.js';
 import type { RoadEvent } from '../road/index.js';
-import { sayEvent, sayTrace } from '../english/index.js';
+import { formatEvent, formatTrace } from '../english/index.js';
 
 const asked = (plan: Plan, from = 'pod of c1', to = 'pod of c2 tcp 8080', bytes = 200) => {
-  const question = readQuestion(plan, from, to, bytes);
+  const question = readPacketQuestion(plan, from, to, bytes);
   if (!question.ok) throw new Error(question.problem.message);
   const answer = trace(Forwarding.of(plan), question.value);
-  return { ...answer, sentence: sayTrace(plan, answer) };
+  return { ...answer, sentence: formatTrace(plan, answer) };
 };
 const edited = (plan: Plan, ...operations: Operation[]): Plan => {
   const done = applyOperations(plan, operations);
@@ -73,7 +73,7 @@ test('translated ranges: the caller is seen in its translated range, the called 
   const { verdict, flows, sentence } = asked(plan);
   expect(`${verdict} ${sentence}`).toContain('pass');
   expect(sentence).toContain('172.31.0.2');
-  const said = flows[0]?.forth.map((event) => sayEvent(plan, event)).join(' ');
+  const said = flows[0]?.forth.map((event) => formatEvent(plan, event)).join(' ');
   expect(said).toContain('gateway 1 of c1 shows 10.244.0.2 as 172.30.0.2');
   expect(said).toContain('gateway 1 of c2 knows 172.31.0.2 as 10.244.0.2');
   expect(said).toContain('It arrives at pod of c2, 10.244.0.2');
@@ -136,7 +136,7 @@ test('behind NAT, over the internet: who has a public address is dialled, and an
   const plan = behindNat();
   const there = asked(plan);
   expect(`${there.verdict} ${there.sentence}`).toContain('pass');
-  expect(there.flows[0]?.forth.map((event) => sayEvent(plan, event)).join(' ')).toContain(
+  expect(there.flows[0]?.forth.map((event) => formatEvent(plan, event)).join(' ')).toContain(
     'nat translates the source to 203.0.113.7',
   );
   expect(asked(plan, 'pod of c2', 'pod of c1 tcp 8080').verdict).toBe('pass');
@@ -163,7 +163,7 @@ test('a connection that is planned carries nothing, and two that show one addres
 
 test('in a drill the next gateway carries; without one, or cut off, nothing does', () => {
   const plan = joined();
-  const question = readQuestion(plan, 'pod of c1', 'pod of c2 tcp 8080', 200);
+  const question = readPacketQuestion(plan, 'pod of c1', 'pod of c2 tcp 8080', 200);
   if (!question.ok) throw new Error(question.problem.message);
   const whole = Forwarding.of(plan);
   const drilled = (gateways: string[], pairs: string[] = [], members: string[] = []) =>
@@ -171,7 +171,7 @@ test('in a drill the next gateway carries; without one, or cut off, nothing does
       whole.with({ ...NO_FAULTS, gateways: new Set(gateways), pairs: new Set(pairs), members: new Set(members) }),
       question.value,
     );
-  const said = (...faults: Parameters<typeof drilled>) => sayTrace(plan, drilled(...faults));
+  const said = (...faults: Parameters<typeof drilled>) => formatTrace(plan, drilled(...faults));
   const [one, two] = [testId('members', 1), testId('members', 2)];
   expect(words(drilled([`${one} 0`]).flows[0]?.forth)).toContain('wrapped gateway 2 of c1');
   expect(said([`${one} 0`, `${one} 1`])).toContain('c1 has no gateway left');
@@ -182,7 +182,7 @@ test('in a drill the next gateway carries; without one, or cut off, nothing does
 
 test('after an edit tunnels are as if they were made anew', () => {
   const plan = joined({ more: closed });
-  const question = readQuestion(plan, 'pod of c1', 'pod of c2 tcp 8080', 200);
+  const question = readPacketQuestion(plan, 'pod of c1', 'pod of c2 tcp 8080', 200);
   if (!question.ok) throw new Error(question.problem.message);
   const first = Forwarding.of(plan);
   expect(trace(first, question.value).verdict).toBe('refused');

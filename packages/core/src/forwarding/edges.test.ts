@@ -1,8 +1,8 @@
-import { joined } from '../../test/joins.js';
+import { joined } from '../../test/connections.js';
 import { fence, hubWorld, ranges, route } from '../../test/ways.js';
 import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
-import { sayTrace } from '../english/index.js';
-import { readQuestion, setOperation } from '../plan/index.js';
+import { formatTrace } from '../english/index.js';
+import { readPacketQuestion, setOperation } from '../plan/index.js';
 import type {
   Cluster,
   FilterRule,
@@ -21,7 +21,7 @@ import type { Trace } from './index.js';
 // Every expected verdict is derived by hand from the rule that its test names, before the code was asked.
 
 const ask = (plan: Plan, from: string, to: string, bytes = 576): Trace =>
-  trace(Forwarding.of(plan), expectGood(readQuestion(plan, from, to, bytes)));
+  trace(Forwarding.of(plan), expectGood(readPacketQuestion(plan, from, to, bytes)));
 const brief = (plan: Plan, from: string, to: string): string => {
   const { verdict, lack, flows } = ask(plan, from, to);
   const [flow] = flows;
@@ -524,11 +524,11 @@ describe('of ways that are as good each is asked, there and back, and the worst 
   });
   test('packets of 1,400 bytes do not fit through the second one, and it says so; smaller ones pass with the room of both', () => {
     expect(way(both({ mtu: 1300 }))).toMatchObject({ verdict: 'pass', flows: [{ room: 1300 }] });
-    expect(sayTrace(both({ mtu: 1300 }), way(both({ mtu: 1300 })))).toContain(
+    expect(formatTrace(both({ mtu: 1300 }), way(both({ mtu: 1300 })))).toContain(
       'packets of up to 1,300 bytes pass whole. Packets take the link first or second, whichever: each was followed.',
     );
     const large = way(both({ mtu: 1300 }), 1400);
-    expect(sayTrace(both({ mtu: 1300 }), large)).toContain('Packets take the link first or second, whichever');
+    expect(formatTrace(both({ mtu: 1300 }), large)).toContain('Packets take the link first or second, whichever');
     expect([large.verdict, large.flows[0]?.failed?.failure.code]).toEqual(['broken', 'too-big']);
   });
   test('answers that may come back by a way that does not carry them: broken on the way back', () => {
@@ -634,7 +634,7 @@ describe('whether the sender of a packet that is too large hears of it', () => {
     // The router that tells it may have any address.
     expect(heard(world(list(1, false, icmp(['10.0.0.0/8']))))).toEqual([false, false]);
     expect(
-      sayTrace(world(list(1, false)), ask(world(list(1, false)), 'node of a', 'node of b tcp 80', 1400)),
+      formatTrace(world(list(1, false)), ask(world(list(1, false)), 'node of a', 'node of b tcp 80', 1400)),
     ).toContain(
       'Its sender does not hear of it: large packets vanish, and connections hang. The filter fence of node of a refuses icmp too big',
     );
@@ -674,7 +674,7 @@ describe('whether the sender of a packet that is too large hears of it', () => {
     expect(heard(behind(false, [tcp]))).toEqual([false, false]);
     expect(heard(behind(false, [tcp, { protocol: 'icmp' }]))).toEqual([false, true]);
     const dropped = behind(false, [tcp]);
-    expect(sayTrace(dropped, ask(dropped, 'node of a', 'node of b tcp 80', 1400))).toContain(
+    expect(formatTrace(dropped, ask(dropped, 'node of a', 'node of b tcp 80', 1400))).toContain(
       'Its sender does not hear of it: large packets vanish, and connections hang. The firewall wall',
     );
     // On the subnet of the firewall: out of it towards the sender, into it from beyond.
@@ -766,7 +766,7 @@ describe('what was not said is asked in every way, and the worst answers', () =>
     ]);
     expect(brief(plan, 'node of c, zone a', '198.51.100.7 tcp 443')).toBe('pass');
     expect(brief(plan, 'node of c', '198.51.100.7 tcp 443')).toBe('broken no-route');
-    expect(sayTrace(plan, ask(plan, 'node of c', '198.51.100.7 tcp 443'))).toContain('This is one of 2 flows');
+    expect(formatTrace(plan, ask(plan, 'node of c', '198.51.100.7 tcp 443'))).toContain('This is one of 2 flows');
   });
 
   test('a part of a range in use that a rule tells apart', () => {
@@ -791,7 +791,7 @@ describe('what was not said is asked in every way, and the worst answers', () =>
 test('an address that its network does not hold is no place to ask from', () => {
   const plan = one({}, '10.1.0.0/24');
   expect(brief(plan, '10.222.0.9 in n1', 'node of c tcp 22')).toBe('unknown host.not-held');
-  expect(sayTrace(plan, ask(plan, '10.222.0.9 in n1', 'node of c tcp 22'))).toContain('n1 does not hold 10.222.0.9');
+  expect(formatTrace(plan, ask(plan, '10.222.0.9 in n1', 'node of c tcp 22'))).toContain('n1 does not hold 10.222.0.9');
   // One of a node is held by the lists of its cluster.
   const closed = applied(
     one({}, '10.1.0.0/24', add('inUse', { prefix: '10.2.0.0/24', owner: 'desk', networkId: N1 })),
@@ -903,8 +903,12 @@ describe('while a zone is lost', () => {
   const without = (from: string, ...zones: string[]) => {
     const lost = new Set(zones.map((zone) => `${SITE} ${zone}`));
     const forwarding = Forwarding.of(two).with({ ...NO_FAULTS, zones: lost });
-    const answer = trace(forwarding, expectGood(readQuestion(two, from, 'the internet tcp 443', 576)));
-    return [answer.verdict, answer.flows[0]?.failed?.failure.code ?? answer.lack?.code, sayTrace(two, answer)] as const;
+    const answer = trace(forwarding, expectGood(readPacketQuestion(two, from, 'the internet tcp 443', 576)));
+    return [
+      answer.verdict,
+      answer.flows[0]?.failed?.failure.code ?? answer.lack?.code,
+      formatTrace(two, answer),
+    ] as const;
   };
 
   test('nodes of the others go on as far as their devices stand elsewhere', () => {
@@ -924,7 +928,7 @@ describe('while a zone is lost', () => {
     // A zone that stands and has no range lacks that, whatever else is lost.
     const third = applied(two, [setOperation('sites', SITE, { zones: ['a', 'b', 'd'] })]);
     const forwarding = Forwarding.of(third).with({ ...NO_FAULTS, zones: new Set([`${SITE} a`]) });
-    const asked = expectGood(readQuestion(third, 'node of c, zone d', 'the internet tcp 443', 576));
+    const asked = expectGood(readPacketQuestion(third, 'node of c, zone d', 'the internet tcp 443', 576));
     expect(trace(forwarding, asked).lack?.code).toBe('host.no-range');
   });
 
@@ -952,7 +956,7 @@ describe('while a zone is lost', () => {
     const asked = (plan: Plan, from: string, to: string, ...zones: string[]) => {
       const lost = new Set(zones.map((zone) => `${SITE} ${zone}`));
       const forwarding = Forwarding.of(plan).with({ ...NO_FAULTS, zones: lost });
-      const answer = trace(forwarding, expectGood(readQuestion(plan, from, to, 576)));
+      const answer = trace(forwarding, expectGood(readPacketQuestion(plan, from, to, 576)));
       return [answer.verdict, answer.flows[0]?.failed?.failure.code ?? answer.lack?.code].filter(Boolean).join(' ');
     };
     const out = 'the internet tcp 443';

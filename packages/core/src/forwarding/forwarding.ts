@@ -130,7 +130,7 @@ export class Forwarding {
   /** Tunnels that rest on nothing that these ids name, and that come up, are as they were before: made for the others alone. */
   takeTunnels(before: Forwarding, gone: ReadonlySet<string>): void {
     for (const [key, tunnel] of before.tunnels)
-      if (tunnel.isUp && !this.tunnels.has(key) && !rests(tunnel, gone)) this.tunnels.set(key, tunnel);
+      if (tunnel.isUp && !this.tunnels.has(key) && !dependsOn(tunnel, gone)) this.tunnels.set(key, tunnel);
   }
 
   /** How a pod’s packets to an address outside its own cluster cross to another one by tunnels; none where its network forwards them. */
@@ -617,15 +617,15 @@ export class Forwarding {
   }
 }
 
-function rests(tunnel: Tunnel, ids: ReadonlySet<string>): boolean {
-  for (const id of ids) if (tunnel.rests.has(id)) return true;
+function dependsOn(tunnel: Tunnel, ids: ReadonlySet<string>): boolean {
+  for (const id of ids) if (tunnel.dependsOn.has(id)) return true;
   return false;
 }
 
 /** Tunnels that rest on nothing that changed. */
 function kept(tunnels: ReadonlyMap<string, Tunnel>, changed: ReadonlySet<string>): Map<string, Tunnel> {
   const held = new Map<string, Tunnel>();
-  for (const [key, tunnel] of tunnels) if (!rests(tunnel, changed)) held.set(key, tunnel);
+  for (const [key, tunnel] of tunnels) if (!dependsOn(tunnel, changed)) held.set(key, tunnel);
   return held;
 }
 

@@ -24,7 +24,7 @@ export { idsOn } from './idsOn.js';
 export { isNeedOf, needsOf } from './needsOf.js';
 export { isOnInternet } from './onInternet.js';
 export { KUBELET_PORT, POD_PORT, aimsOf, apiPort, hostOfPlace, hostsOfPlace } from './resolve.js';
-export type { Aim } from './resolve.js';
+export type { ResolvedTarget } from './resolve.js';
 export { decideRow } from './routeRow.js';
 export { coversIcmp, coversPorts, portRanges } from './ruleList.js';
 export type { CompiledRule } from './ruleList.js';

@@ -25,7 +25,7 @@ import type { ExportedService } from './stations/trip.js';
 import { portRanges } from './ruleList.js';
 
 /** One thing that a target comes to: an address with protocol and port, and the machine there where the plan knows it. */
-export interface Aim {
+export interface ResolvedTarget {
   readonly address: Address;
   readonly protocol: Protocol;
   readonly port: number;
@@ -139,7 +139,7 @@ function atAddress(forwarding: Forwarding, networkId: string, address: Address):
 }
 
 /** What a target comes to for a host that asks, or why it comes to nothing. */
-export function aimsOf(forwarding: Forwarding, target: Target, from: Host): Found<readonly Aim[]> {
+export function aimsOf(forwarding: Forwarding, target: Target, from: Host): Found<readonly ResolvedTarget[]> {
   const { parts } = forwarding;
   const { family } = from.address;
   switch (target.kind) {
@@ -174,7 +174,7 @@ export function aimsOf(forwarding: Forwarding, target: Target, from: Host): Foun
         if (!machines.ok) return machines;
         return found(machines.value.map((host) => aimAt(forwarding, from, host, target.service, true)));
       }
-      const aims: Aim[] = [];
+      const aims: ResolvedTarget[] = [];
       for (const part of partsOf(forwarding, target, family) ?? [target]) {
         const which = isOwn ? 'other' : 'first';
         const host =
@@ -192,11 +192,11 @@ export function aimsOf(forwarding: Forwarding, target: Target, from: Host): Foun
   }
 }
 
-function aimAt(forwarding: Forwarding, from: Host, host: Host, service: Service, isOutside: boolean): Aim {
+function aimAt(forwarding: Forwarding, from: Host, host: Host, service: Service, isOutside: boolean): ResolvedTarget {
   return { address: forwarding.addressFor(from, host), ...service, host, isOutside, label: host.label };
 }
 
-function aimsOfNeed(forwarding: Forwarding, need: Need, from: Host): Found<readonly Aim[]> {
+function aimsOfNeed(forwarding: Forwarding, need: Need, from: Host): Found<readonly ResolvedTarget[]> {
   if (need.access === 'private endpoint') {
     const endpoints = need.endpointIds.flatMap((id) => byId(forwarding.parts.endpoints, id) ?? []);
     const networkOf = ({ subnetId }: Endpoint) => byId(forwarding.parts.subnets, subnetId)?.networkId;
@@ -214,7 +214,7 @@ function aimsOfNeed(forwarding: Forwarding, need: Need, from: Host): Found<reado
     );
   }
   const { family } = from.address;
-  const known = needAims.get(forwarding) ?? new Map<string, Found<readonly Aim[]>>();
+  const known = needAims.get(forwarding) ?? new Map<string, Found<readonly ResolvedTarget[]>>();
   needAims.set(forwarding, known);
   const key = `${need.id} ${family}`;
   const made = known.get(key) ?? aimsIn(forwarding, need, family);
@@ -223,14 +223,14 @@ function aimsOfNeed(forwarding: Forwarding, need: Need, from: Host): Found<reado
 }
 
 /** Whoever asks, a need outside the plan comes to the same: worked out once for each state. */
-const needAims = new WeakMap<Forwarding, Map<string, Found<readonly Aim[]>>>();
+const needAims = new WeakMap<Forwarding, Map<string, Found<readonly ResolvedTarget[]>>>();
 
 function servicesOf(forwarding: Forwarding, { ports: ranges, protocol }: Need): Service[] {
   const ports = portRanges(ranges).flatMap((range) => portsApart(forwarding, range));
   return (ports.length === 0 ? [0] : ports).map((port) => ({ protocol, port }));
 }
 
-function aimsIn(forwarding: Forwarding, need: Need, family: Family): Found<readonly Aim[]> {
+function aimsIn(forwarding: Forwarding, need: Need, family: Family): Found<readonly ResolvedTarget[]> {
   const prefixes = prefixList(need.prefixes).filter((prefix) => prefix.family === family);
   if (prefixes.length === 0) return lacking({ code: 'need.family', needId: need.id, family });
   const addresses = prefixes.flatMap((prefix) => partsOfPrefix(forwarding, prefix).map(firstHost));
@@ -245,7 +245,7 @@ function aimsIn(forwarding: Forwarding, need: Need, family: Family): Found<reado
 }
 
 /** The API of a cluster: its private endpoint, the virtual address of a self-run control plane, an address in its node subnet, or a public one. */
-function apiOf(forwarding: Forwarding, cluster: Cluster, from: Host): Found<readonly Aim[]> {
+function apiOf(forwarding: Forwarding, cluster: Cluster, from: Host): Found<readonly ResolvedTarget[]> {
   const { parts } = forwarding;
   const service = { protocol: 'tcp' as const, port: apiPort(cluster) };
   const label = `API of ${cluster.name}`;

@@ -1,15 +1,15 @@
 import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
 import { fence, hubWorld, ranges, route, withMtu } from '../../test/ways.js';
-import { applyOperations, readQuestion, removalOf, setOperation } from '../plan/index.js';
+import { applyOperations, readPacketQuestion, removalOf, setOperation } from '../plan/index.js';
 import type { Plan } from '../plan/index.js';
 import { expectGood } from '../result.js';
 import { Forwarding, trace } from './index.js';
 import { mendsOf } from '../reach/index.js';
 import type { Trace } from './index.js';
-import { sayMend, sayTrace } from '../english/index.js';
+import { formatMend, formatTrace } from '../english/index.js';
 
 const ask = (plan: Plan, from: string, to: string, bytes = 576): Trace =>
-  trace(Forwarding.of(plan), expectGood(readQuestion(plan, from, to, bytes)));
+  trace(Forwarding.of(plan), expectGood(readPacketQuestion(plan, from, to, bytes)));
 const codeOf = ({ flows: [flow] }: Trace) => flow?.failed?.failure.code;
 const said = ({ flows: [flow] }: Trace) =>
   [...(flow?.forth ?? []), ...(flow?.back ?? [])].map(({ event, spot }) => `${event} ${spot.name}`);
@@ -98,7 +98,7 @@ describe('a hub with a firewall', () => {
     const bare = applied(plan, removalOf(plan, 'allocations', testId('allocations', 3)));
     const answer = ask(bare, 'node of a', 'node of b tcp 22');
     expect([answer.verdict, answer.flows.length]).toEqual(['unknown', 0]);
-    expect(sayTrace(bare, answer)).toContain('b has no IPv4 node range');
+    expect(formatTrace(bare, answer)).toContain('b has no IPv4 node range');
   });
 });
 
@@ -277,9 +277,9 @@ describe('filters', () => {
 
 test('each change that is offered lets the packet pass, and says which rule, route or prefix it is', () => {
   const refusing = hubWorld({ rules: [{ ports: ['443'] }] });
-  const question = expectGood(readQuestion(refusing, 'node of a', 'node of b tcp 22', 576));
+  const question = expectGood(readPacketQuestion(refusing, 'node of a', 'node of b tcp 22', 576));
   const mends = mendsOf(refusing, question);
-  expect(mends.map((fix) => sayMend(fix).steps)).toEqual([
+  expect(mends.map((fix) => formatMend(fix).steps)).toEqual([
     ['Add rule 20 to the firewall wall: allow tcp 22 from 10.1.0.0/24 to 10.2.0.0/24.'],
   ]);
   for (const { operations } of mends) {
@@ -302,7 +302,7 @@ test('an opening between the nodes of a cluster is for all of its node ranges, n
     ),
     ...fence(1, { defaultOut: 'allow' }, { protocol: 'udp', ports: ['4789'] }),
   ]);
-  const question = expectGood(readQuestion(plan, 'pod of c', 'pod of c tcp 80', 576));
+  const question = expectGood(readPacketQuestion(plan, 'pod of c', 'pod of c tcp 80', 576));
   const [fix] = mendsOf(plan, question);
   // Geneve: UDP 6081 (RFC 8926 3.3).
   expect(fix?.operations).toMatchObject([
@@ -317,12 +317,12 @@ describe('an overlay pod asked from outside', () => {
     for (const from of ['node of b', 'the internet']) {
       const answer = ask(plan, from, 'pod of a tcp 8080');
       expect([answer.verdict, codeOf(answer)]).toEqual(['broken', 'overlay-pod']);
-      expect(sayTrace(plan, answer)).toContain('reached through a service or an entry point of a');
+      expect(formatTrace(plan, answer)).toContain('reached through a service or an entry point of a');
     }
   });
 
   test('has no mend that would open a way to an address that is not there', () => {
-    const question = expectGood(readQuestion(plan, 'node of b', 'pod of a tcp 8080', 576));
+    const question = expectGood(readPacketQuestion(plan, 'node of b', 'pod of a tcp 8080', 576));
     expect(mendsOf(plan, question)).toEqual([]);
   });
 

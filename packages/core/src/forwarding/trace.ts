@@ -8,7 +8,7 @@ import type { Forwarding } from './forwarding.js';
 import { publicStandIn, tunnelAddress } from './host.js';
 import type { Host } from './host.js';
 import { aimsOf, familyOf, hostsOfPlace } from './resolve.js';
-import type { Aim } from './resolve.js';
+import type { ResolvedTarget } from './resolve.js';
 import { newFlow, Turns } from './stations/trip.js';
 import { walk } from './walk.js';
 import type { Walked } from './walk.js';
@@ -16,7 +16,7 @@ import type { Walked } from './walk.js';
 /** One flow of a question, hop by hop, there and back. */
 export interface FlowTrace {
   readonly from: Host;
-  readonly aim: Aim;
+  readonly aim: ResolvedTarget;
   readonly verdict: Verdict;
   readonly forth: readonly RoadEvent[];
   readonly back: readonly RoadEvent[];
@@ -60,8 +60,8 @@ export function trace(forwarding: Forwarding, question: Question, dress: Dress =
     const aims = aimsOf(forwarding, question.to, from);
     if (!aims.ok) return without(aims.lack);
     for (const aim of aims.value) {
-      const dressed = aim.host === undefined ? aim : { ...aim, host: dress(aim.host, question.to) };
-      flows.push(traceFlow(forwarding, from, dressed, question.bytes));
+      const withWorkload = aim.host === undefined ? aim : { ...aim, host: dress(aim.host, question.to) };
+      flows.push(traceFlow(forwarding, from, withWorkload, question.bytes));
     }
   }
   const sorted = [...flows].sort((a, b) => worstFirst.indexOf(a.verdict) - worstFirst.indexOf(b.verdict));
@@ -87,7 +87,7 @@ function isElsewhere({ from, aim, forth, verdict }: FlowTrace): boolean {
 const MAX_WAYS = 1024;
 
 /** Follows one flow there and back; where ways are as good, each of them, and the worst answers. */
-export function traceFlow(forwarding: Forwarding, from: Host, aim: Aim, bytes: number): FlowTrace {
+export function traceFlow(forwarding: Forwarding, from: Host, aim: ResolvedTarget, bytes: number): FlowTrace {
   const turns = new Turns();
   let worst = traceWay(forwarding, from, aim, bytes, turns);
   let room = worst.room;
@@ -114,7 +114,7 @@ function beyond(flow: FlowTrace): FlowTrace {
   };
 }
 
-function traceWay(forwarding: Forwarding, from: Host, aim: Aim, bytes: number, turns: Turns): FlowTrace {
+function traceWay(forwarding: Forwarding, from: Host, aim: ResolvedTarget, bytes: number, turns: Turns): FlowTrace {
   const packet: Packet = {
     source: sourceOf(forwarding, from, aim.host),
     destination: addressFrom(from, aim),
@@ -160,7 +160,7 @@ function traceWay(forwarding: Forwarding, from: Host, aim: Aim, bytes: number, t
 }
 
 /** The address by which who asks knows the target: from the internet a public one. */
-function addressFrom(from: Host, { address, host }: Aim): Address {
+function addressFrom(from: Host, { address, host }: ResolvedTarget): Address {
   const isPublic = from.kind === 'internet' && host !== undefined && isSameAddress(host.address, address);
   return (isPublic ? publicStandIn(host) : undefined) ?? address;
 }

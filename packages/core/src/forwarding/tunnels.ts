@@ -40,7 +40,7 @@ export interface Tunnel {
   readonly room: number;
   readonly inner: number;
   /** Ids of everything that it rests on. */
-  readonly rests: ReadonlySet<string>;
+  readonly dependsOn: ReadonlySet<string>;
 }
 
 /** The zones of a member’s gateways, each in turn. */
@@ -126,19 +126,19 @@ export function makeTunnel(forwarding: Forwarding, connection: Connection, one: 
       back: [],
       room: 0,
       inner: 0,
-      rests: restsOf(connection, first, second, []),
+      dependsOn: restsOf(connection, first, second, []),
     };
   }
   let last: Tunnel | undefined;
   const tried = new Set<string>();
   for (const [from, to] of dialling) {
     const made = dialled(forwarding, connection, from, to);
-    for (const id of made.rests) tried.add(id);
+    for (const id of made.dependsOn) tried.add(id);
     last ??= made;
     if (made.isUp) last = made;
     if (made.isUp) break;
   }
-  return { ...(last as Tunnel), rests: tried };
+  return { ...(last as Tunnel), dependsOn: tried };
 }
 
 /** VXLAN is not dialled: each side sends to the other’s port, and neither is the answer to the other (RFC 7348 4.1). */
@@ -164,7 +164,7 @@ function undialled(forwarding: Forwarding, connection: Connection, from: Gateway
     back: back.forth,
     room,
     inner: largestPacket(room, tunnelLayers(connection), from.host.address.family).value,
-    rests: restsOf(connection, from, to, [forth, back, ...meeting]),
+    dependsOn: restsOf(connection, from, to, [forth, back, ...meeting]),
   };
 }
 
@@ -199,7 +199,7 @@ function dialled(forwarding: Forwarding, connection: Connection, from: Gateway, 
     back: main?.back ?? [],
     room,
     inner: layers.length === 0 ? room : largestPacket(room, layers, from.host.address.family).value,
-    rests: restsOf(connection, from, to, all),
+    dependsOn: restsOf(connection, from, to, all),
   };
 }
 

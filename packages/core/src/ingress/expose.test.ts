@@ -1,7 +1,7 @@
 import { add, applied, cluster, ground, pool, testId } from '../../test/worlds.js';
 import { proposeNames } from '../naming/index.js';
 import { demoPlan } from '../demo/index.js';
-import { readAsked, setOperation } from '../plan/index.js';
+import { readQuestion, setOperation } from '../plan/index.js';
 import type { Operation, Plan } from '../plan/index.js';
 import { expectGood } from '../result.js';
 import { ask } from '../request/index.js';
@@ -68,7 +68,7 @@ const shut = (mode: 'allow-only' | 'ordered') => [
   ),
 ];
 const answer = (plan: Plan, to: string) =>
-  ask(IngressState.of(plan), expectGood(readAsked(plan, 'the internet', to, 1400)));
+  ask(IngressState.of(plan), expectGood(readQuestion(plan, 'the internet', to, 1400)));
 const request = {
   serviceId: testId('services', 1),
   port: 80,
@@ -143,7 +143,7 @@ test('an internal load balancer takes the first address of its subnet that nobod
   expect(openSteps[0]).toContain(free(plan) ?? 'none');
 });
 
-test('with TLS the certificate is an open step, and whether the door opens is unknown until its names are entered', () => {
+test('with TLS the certificate is an open step, and whether the entry point opens is unknown until its names are entered', () => {
   const plan = world(entry);
   const { operations, openSteps } = expectGood(expose(plan, { ...request, isTls: true }));
   const after = applied(plan, operations);
@@ -169,7 +169,7 @@ test('in the demo a service of the tide models attaches to its gateway', () => {
   expect(operations).toMatchObject([
     { kind: 'ingressRoutes', entity: { objectKind: 'HTTPRoute', gatewayId: plan.gateways[0]?.id } },
   ]);
-  const asked = readAsked(plan, 'pod of shared-services', 'http://all.models.skerryline.example/', 1400);
+  const asked = readQuestion(plan, 'pod of shared-services', 'http://all.models.skerryline.example/', 1400);
   const opened = applied(plan, operations);
   expect(ask(IngressState.of(opened), expectGood(asked)).sentence).toContain('NXDOMAIN');
   const proposed = proposeNames(opened, {
@@ -225,7 +225,7 @@ test('a hosted API and one without kept addresses are refused', () => {
   ).toContain('no addresses kept');
 });
 
-describe('what a door would take over, and what its gateway can take', () => {
+describe('what an entry point would take over, and what its gateway can take', () => {
   const pay = add(
     'services',
     {},

@@ -39,7 +39,7 @@ import { IngressState } from './ingressState.js';
 import type { Call } from './routeBook.js';
 import { FIRST_NODE_PORT, LAST_STATIC_NODE_PORT } from './serviceAddresses.js';
 import { nameOf } from './words.js';
-import { refuse, sayProposed } from '../english/index.js';
+import { refuse, formatProposed } from '../english/index.js';
 
 /** A service that is to be called from outside by a name. */
 export interface ExposeRequest {
@@ -52,7 +52,7 @@ export interface ExposeRequest {
   readonly isTls: boolean;
 }
 
-/** What opens a door, as one difference, and what is left to do outside the plan. */
+/** What opens an entry point, as one difference, and what is left to do outside the plan. */
 export interface Exposure {
   readonly operations: readonly Operation[];
   /** What each part is for, in its order. */
@@ -63,7 +63,7 @@ export interface Exposure {
 
 /** Size of a new subnet for load balancers: some providers want this many addresses to scale into (common practice). */
 const ENTRY_LENGTH = 27;
-/** Filters that one door may pass. */
+/** Filters that one entry point may pass. */
 const MAX_FILTERS = 8;
 
 /** Everything that a service needs to be called by a host name and a path: what is there already is used. */
@@ -143,15 +143,15 @@ class Opening {
       backends: [`${service.name} ${port}`],
       ...of,
     });
-    this.parts.push(sayProposed('expose.route', { host, path, route: `${service.namespace}/${name}` }));
+    this.parts.push(formatProposed('expose.route', { host, path, route: `${service.namespace}/${name}` }));
     if (takenFrom !== undefined)
       this.openSteps.push(
-        sayProposed('expose.takes-over', { host, path, route: nameOf(takenFrom), backends: takenFrom.backends }),
+        formatProposed('expose.takes-over', { host, path, route: nameOf(takenFrom), backends: takenFrom.backends }),
       );
     const [shut] = gateways;
     if (gateway === undefined && shut !== undefined)
       this.openSteps.push(
-        sayProposed('expose.no-listener', {
+        formatProposed('expose.no-listener', {
           gateway: nameOf(shut),
           namespace: service.namespace,
           host,
@@ -160,12 +160,12 @@ class Opening {
       );
     this.open(front.value);
     if (!this.isAnswered(host, front.value))
-      this.openSteps.push(sayProposed('expose.name', { host, address: front.value.address }));
+      this.openSteps.push(formatProposed('expose.name', { host, address: front.value.address }));
     if (isTls)
       this.openSteps.push(
         gateway === undefined
-          ? sayProposed('expose.certificate', { certificate, host })
-          : sayProposed('expose.certificate-of-gateway', { host, gateway: nameOf(gateway) }),
+          ? formatProposed('expose.certificate', { certificate, host })
+          : formatProposed('expose.certificate-of-gateway', { host, gateway: nameOf(gateway) }),
       );
     return this.done();
   }
@@ -243,11 +243,11 @@ class Opening {
       healthPath: '',
     });
     this.add('listeners', { name: 'api', balancerId: balancer.value.id, protocol: 'tcp', port, backendId: backend.id });
-    this.parts.push(sayProposed('expose.control-plane', { port, nodes: addresses.length }));
+    this.parts.push(formatProposed('expose.control-plane', { port, nodes: addresses.length }));
     this.open(balancer.value, port);
     this.openSteps.push(
-      sayProposed('expose.api-name', { cluster: cluster.name, balancer: balancer.value.name }),
-      sayProposed('expose.api-certificate'),
+      formatProposed('expose.api-name', { cluster: cluster.name, balancer: balancer.value.name }),
+      formatProposed('expose.api-certificate'),
     );
     return this.done();
   }
@@ -304,7 +304,7 @@ class Opening {
       ports: [portText('plain', 80, plain), portText('secure', 443, secure)],
     });
     this.countService();
-    this.parts.push(sayProposed('expose.controller', { controller: name, cluster: clusterName }));
+    this.parts.push(formatProposed('expose.controller', { controller: name, cluster: clusterName }));
     return this.add('controllers', { clusterId: id, name, classes: [name], serviceId: service.id, balancerId: null });
   }
 
@@ -370,7 +370,7 @@ class Opening {
       port,
       backendId: made.id,
     });
-    this.parts.push(sayProposed('expose.listener', { port, balancer: name }));
+    this.parts.push(formatProposed('expose.listener', { port, balancer: name }));
     return balancer;
   }
 
@@ -409,7 +409,7 @@ class Opening {
       ) ?? name;
     const zone = profile.subnetScope === 'zone' ? (site.zones[0] ?? '') : '';
     const place = { name: nameOf(`${network.name}-entry`), networkId, siteId, zone, purpose: 'entry', prefix } as const;
-    this.parts.push(sayProposed('expose.subnet', { subnet: place.name, prefix }));
+    this.parts.push(formatProposed('expose.subnet', { subnet: place.name, prefix }));
     if (this.side === 'internal') return this.add('subnets', place);
     const table = this.add('routeTables', { name: nameOf(`${network.name}-entry`), networkId });
     this.add('routes', { routeTableId: table.id, prefix: '0.0.0.0/0', nextHop: 'internet' });
@@ -441,7 +441,9 @@ class Opening {
         peers: [subnet.prefix],
         note: `${balancer.name} calls its members`,
       });
-      this.parts.push(sayProposed('expose.rule', { filter: filter.name, port: refused.port, prefix: subnet.prefix }));
+      this.parts.push(
+        formatProposed('expose.rule', { filter: filter.name, port: refused.port, prefix: subnet.prefix }),
+      );
     }
   }
 

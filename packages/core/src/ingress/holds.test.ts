@@ -4,7 +4,7 @@ import { evaluate } from '../evaluation/index.js';
 import { byId, setOperation } from '../plan/index.js';
 import type { Operation, Plan } from '../plan/index.js';
 import { demand } from '../sizing/index.js';
-import { doorCounts, doorsOf, heldBy, heldDifference, ingress, IngressState } from './index.js';
+import { entryPointCounts, entryPointsOf, heldBy, heldDifference, ingress, IngressState } from './index.js';
 import type { HoldCase } from './index.js';
 
 const own = testId('clusters', 1);
@@ -157,11 +157,11 @@ test('what is not there yet is said', () => {
   expect(texts(plan, 'match rule')[0]).toContain('to nothing yet');
 });
 
-test('doors are counted by cluster: hosts that are answered, of all that routes name', () => {
+test('entry points are counted by cluster: hosts that are answered, of all that routes name', () => {
   const plan = demoPlan();
   const state = IngressState.of(plan);
   const counts = new Map(
-    [...doorCounts(state, doorsOf(state))].map(([id, count]) => [byId(plan.clusters, id)?.name, count]),
+    [...entryPointCounts(state, entryPointsOf(state))].map(([id, count]) => [byId(plan.clusters, id)?.name, count]),
   );
   // Tickets and seats are answered; nobody serves the class of the offers.
   expect(counts.get('booking-north')).toEqual({ open: 2, all: 3 });

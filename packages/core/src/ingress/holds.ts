@@ -3,7 +3,7 @@ import { byId, listenersOf, readBackendRef } from '../plan/index.js';
 import type { Backend, Balancer, Cluster, ClusterService, Controller, IngressRoute } from '../plan/index.js';
 import type { Sizing } from '../sizing/index.js';
 import type { IngressState } from './ingressState.js';
-import { sayProposed } from '../english/index.js';
+import { formatProposed } from '../english/index.js';
 
 /** When a load balancer is looked at. */
 export type HoldCase = 'now' | 'horizon' | 'node gone';
@@ -86,7 +86,7 @@ function routedMembers(
       text: `${name} on ${port}: ${isAtNodes ? 'nodes' : 'pods'}, kept by ${controller.name}`,
     };
     if (!isAtNodes && hidesPods(byId(state.parts.clusters, service.clusterId), balancer))
-      return [head, { part: 'member', text: sayProposed('holds.no-members', { service: name }) }];
+      return [head, { part: 'member', text: formatProposed('holds.no-members', { service: name }) }];
     const backend = {
       name,
       members: isAtNodes ? 'nodes' : 'pods',
@@ -134,12 +134,12 @@ function membersOf(
   const service = byId(state.parts.services, backend.serviceId ?? '');
   const sizing = sizingOf(service?.clusterId ?? '');
   if (service === undefined || sizing === undefined) return [];
-  const door = state.answeringAt(service, backend.port);
-  if (door === undefined) return [];
+  const servicePort = state.answeringAt(service, backend.port);
+  if (servicePort === undefined) return [];
   const names =
     backend.members === 'nodes'
-      ? nodesOf(sizing, when).map((node) => `${node}:${door.port.nodePort ?? 'given NodePort'}`)
-      : door.members.flatMap(({ workload, port }) => {
+      ? nodesOf(sizing, when).map((node) => `${node}:${servicePort.port.nodePort ?? 'given NodePort'}`)
+      : servicePort.members.flatMap(({ workload, port }) => {
           const pods = when === 'horizon' ? workload.replicasHorizon : workload.replicasNow;
           return Array.from({ length: pods }, (_, i) => `pod ${i + 1} of ${workload.name}:${port ?? '?'}`);
         });

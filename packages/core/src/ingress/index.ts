@@ -1,6 +1,6 @@
 export { areUndated, attaches, carries, isOlder } from './attaches.js';
-export { doorCounts, doorLists, doorsOf } from './doors.js';
-export type { DoorCount, DoorEntry, DoorList, Doors } from './doors.js';
+export { entryPointCounts, entryPointLists, entryPointsOf } from './entryPoints.js';
+export type { EntryPointCount, EntryPoint, EntryPointList, EntryPoints } from './entryPoints.js';
 export { entrancesAt, entrancesOf } from './entrances.js';
 export type { Entrance } from './entrances.js';
 export { expose, exposeApi } from './expose.js';
@@ -17,7 +17,7 @@ export type { NoRoom, Placed, Placement, PlacementCase } from './placement.js';
 export { PolicySet } from './policies.js';
 export { RouteBook, byOrder, isPattern } from './routeBook.js';
 export type { Call, Lost } from './routeBook.js';
-export { doors, ingress } from './section.js';
+export { entryPoints, ingress } from './section.js';
 export {
   FIRST_NODE_PORT,
   LAST_NODE_PORT,

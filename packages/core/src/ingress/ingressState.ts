@@ -59,7 +59,7 @@ export type IngressParts = Pick<Plan, (typeof ingressReads)[number]>;
 
 const none: readonly never[] = [];
 
-/** The doors of a plan: routes compiled by controller and gateway, and network policies by cluster. Each is made when it is first asked for. */
+/** The entry points of a plan: routes compiled by controller and gateway, and network policies by cluster. Each is made when it is first asked for. */
 export class IngressState {
   private readonly books: Map<string, RouteBook>;
   private readonly policies = new Map<string, PolicySet>();

@@ -1,12 +1,12 @@
 import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
 import { askExpectation } from '../findings/index.js';
-import { byId, readAsked, setOperation, withFallbacks } from '../plan/index.js';
+import { byId, readQuestion, setOperation, withFallbacks } from '../plan/index.js';
 import type { Operation, Plan } from '../plan/index.js';
 import { expectGood } from '../result.js';
 import { ask } from '../request/index.js';
 import { IngressState } from './index.js';
 
-/** A cluster with a door, in a network that forwards far.test to a resolver of another one. */
+/** A cluster with an entry point, in a network that forwards far.test to a resolver of another one. */
 const world = (...more: Operation[][]): Plan => {
   const inCluster = { clusterId: testId('clusters', 1), namespace: 'shop' };
   const network = (n: number) => testId('networks', n);
@@ -76,7 +76,7 @@ const world = (...more: Operation[][]): Plan => {
   ]);
 };
 const answer = (plan: Plan, from: string, to: string) =>
-  ask(IngressState.of(plan), expectGood(readAsked(plan, from, to, 576)));
+  ask(IngressState.of(plan), expectGood(readQuestion(plan, from, to, 576)));
 
 test('a name is answered with its road, from who asks over each resolver', () => {
   const { verdict, sentence, flows, stages } = answer(world(), 'node of c', 'name x.far.test');
@@ -109,7 +109,7 @@ test('a filter that stops the question refuses it, and a name that does not exis
   expect(answer(world(), 'node of c', 'name www.else.test').verdict).toBe('unknown');
 });
 
-test('a URL goes on to its door; a name that leads to nobody, or nowhere, ends it with the reason', () => {
+test('a URL goes on to its entry point; a name that leads to nobody, or nowhere, ends it with the reason', () => {
   const plan = world();
   expect(answer(plan, 'node of c', 'http://www.near.test/').members.map(({ workload }) => workload.name)).toEqual([
     'w',

@@ -1,7 +1,7 @@
 import { Random } from '../load/random.js';
 import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
 import { parseAddress, parsePrefix } from '../address/index.js';
-import { readAsked, readPolicyRule, readSelectorTerm, withFallbacks } from '../plan/index.js';
+import { readQuestion, readPolicyRule, readSelectorTerm, withFallbacks } from '../plan/index.js';
 import type { NetworkPolicy, Plan, Workload } from '../plan/index.js';
 import { expectGood } from '../result.js';
 import { ask } from '../request/index.js';
@@ -322,7 +322,8 @@ describe('judged by the trace', () => {
       allowIn: ['pods app=front on tcp sql'],
     }),
   ]);
-  const answer = (from: string, to: string) => ask(IngressState.of(plan), expectGood(readAsked(plan, from, to, 576)));
+  const answer = (from: string, to: string) =>
+    ask(IngressState.of(plan), expectGood(readQuestion(plan, from, to, 576)));
 
   test('a pod of a workload is let through or refused, and the policy is named', () => {
     expect(answer('pod of c, workload web/front', 'pod of c, workload web/db tcp 5432').verdict).toBe('pass');

@@ -1,4 +1,4 @@
-import { sayRouteLoss } from '../english/index.js';
+import { formatRouteLoss } from '../english/index.js';
 import fc from 'fast-check';
 import { withFallbacks } from '../plan/index.js';
 import type { IngressRoute } from '../plan/index.js';
@@ -200,7 +200,7 @@ describe('order of the Gateway API', () => {
     expect(
       RouteBook.of(routes, 'labels')
         .explain(asked, undefined)
-        .map(({ why }) => sayRouteLoss(why))
+        .map(({ why }) => formatRouteLoss(why))
         .sort(),
     ).toEqual([
       '([ is not a regular expression',

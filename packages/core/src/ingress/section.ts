@@ -1,10 +1,10 @@
 import { forwarding } from '../forwarding/index.js';
 import { naming } from '../naming/index.js';
 import { section } from '../section/index.js';
-import { doorsOf } from './doors.js';
+import { entryPointsOf } from './entryPoints.js';
 import { ingressReads, IngressState } from './ingressState.js';
 
-/** The doors of the plan, compiled as they are asked for; after an edit of routes only their hosts are compiled anew. */
+/** The entry points of the plan, compiled as they are asked for; after an edit of routes only their hosts are compiled anew. */
 export const ingress = section({
   name: 'ingress',
   reads: ingressReads,
@@ -14,9 +14,9 @@ export const ingress = section({
 });
 
 /** The entry points of the plan as linked lists. */
-export const doors = section({
-  name: 'doors',
+export const entryPoints = section({
+  name: 'entryPoints',
   reads: [],
   needs: { ingress },
-  build: (_, needed) => doorsOf(needed.ingress),
+  build: (_, needed) => entryPointsOf(needed.ingress),
 });

@@ -1,13 +1,13 @@
 import { demoPlan } from '../demo/index.js';
 import { ask } from '../request/index.js';
 import { IngressState } from '../ingress/index.js';
-import { readAsked } from '../plan/index.js';
+import { readQuestion } from '../plan/index.js';
 import { expectGood } from '../result.js';
 import { checkScenario, groupsOf, membersOf, simulate, USUAL_SERVICE_MS } from './index.js';
 
 const plan = demoPlan();
 const groups = (to: string) =>
-  groupsOf(ask(IngressState.of(plan), expectGood(readAsked(plan, 'pod of shared-services', to, 576))).members);
+  groupsOf(ask(IngressState.of(plan), expectGood(readQuestion(plan, 'pod of shared-services', to, 576))).members);
 
 test('what answers a URL is what a load falls on, with its shares', () => {
   expect(

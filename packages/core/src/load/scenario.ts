@@ -1,6 +1,6 @@
 import { bad, good } from '../result.js';
 import type { Result } from '../result.js';
-import { sayNumber } from '../working/index.js';
+import { formatNumber } from '../working/index.js';
 
 /** How requests arrive over the time that is simulated. */
 export interface Arrivals {
@@ -132,8 +132,8 @@ export function checkScenario(scenario: Scenario): Result<Scenario> {
       ? undefined
       : bad(
           'load.limit',
-          `${what}: ${sayNumber(value)} ${unit} cannot be simulated.`,
-          `Use ${sayNumber(least)} to ${sayNumber(most)}.`,
+          `${what}: ${formatNumber(value)} ${unit} cannot be simulated.`,
+          `Use ${formatNumber(least)} to ${formatNumber(most)}.`,
         );
   const rates = ratesOf(arrivals);
   if (rates.length === 0)
@@ -171,8 +171,8 @@ export function checkScenario(scenario: Scenario): Result<Scenario> {
   if (requests > MAX_REQUESTS)
     return bad(
       'load.requests',
-      `${sayNumber(Math.round(requests))} requests are more than one simulation takes.`,
-      `At most ${sayNumber(MAX_REQUESTS)}: shorten the time or lower the rate.`,
+      `${formatNumber(Math.round(requests))} requests are more than one simulation takes.`,
+      `At most ${formatNumber(MAX_REQUESTS)}: shorten the time or lower the rate.`,
     );
   return good(scenario);
 }

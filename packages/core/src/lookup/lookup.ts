@@ -17,7 +17,7 @@ import type { Address, Family, Prefix } from '../address/index.js';
 import { byId, kindRules, kinds } from '../plan/index.js';
 import type { Entity, Kind, Plan } from '../plan/index.js';
 import { perNodePrefix, serviceBands } from '../sizing/index.js';
-import { sayNumber } from '../working/index.js';
+import { formatNumber } from '../working/index.js';
 
 /** One thing found. */
 export interface Hit {
@@ -141,7 +141,7 @@ export class Lookup {
       const length = perNodePrefix(address.family, cluster.podsPerNode, cluster.perNodeLength).value;
       if (length < row.prefix.length) return undefined;
       const slice = prefixAround(address, length);
-      return `pods of the node with prefix number ${sayNumber((addressValue(slice) - addressValue(row.prefix)) / prefixSize(slice))}, ${formatPrefix(slice)}`;
+      return `pods of the node with prefix number ${formatNumber((addressValue(slice) - addressValue(row.prefix)) / prefixSize(slice))}, ${formatPrefix(slice)}`;
     }
     const profile = byId(this.plan.profiles, byId(this.plan.sites, cluster.siteId)?.profileId ?? '');
     if (allocation.purpose !== 'node' || profile === undefined || address.family === 6) return undefined;

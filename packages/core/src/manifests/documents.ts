@@ -1,5 +1,5 @@
 import { isNode, isSeq, LineCounter, parseDocument } from 'yaml';
-import { sayNumber } from '../working/index.js';
+import { formatNumber } from '../working/index.js';
 
 /** Text of all documents together that is read at once. */
 export const MAX_TEXT = 20_000_000;
@@ -27,7 +27,7 @@ export function readDocuments(text: string): ReadDocument[] {
     return [
       broken(
         1,
-        `The text has ${sayNumber(text.length)} characters, and at most ${sayNumber(MAX_TEXT)} are read at once.`,
+        `The text has ${formatNumber(text.length)} characters, and at most ${formatNumber(MAX_TEXT)} are read at once.`,
         'Read it in parts.',
       ),
     ];
@@ -47,7 +47,7 @@ function readOne(text: string, line: number): ReadDocument[] {
     return [
       broken(
         first,
-        `A document has ${sayNumber(text.length)} characters, and one may have ${sayNumber(MAX_DOCUMENT)}.`,
+        `A document has ${formatNumber(text.length)} characters, and one may have ${formatNumber(MAX_DOCUMENT)}.`,
         'No object of a cluster is that large: is this a manifest?',
       ),
     ];

@@ -7,7 +7,7 @@ import * as core from 'kubernetes-models/v1';
 import { Ajv2020 } from 'ajv/dist/2020.js';
 import fc from 'fast-check';
 import { parseAllDocuments } from 'yaml';
-import { joined, served } from '../../test/joins.js';
+import { joined, served } from '../../test/connections.js';
 import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
 import { demoPlan } from '../demo/index.js';
 import { applyOperations, newId, setOperation, withFallbacks } from '../plan/index.js';

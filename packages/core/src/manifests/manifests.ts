@@ -59,7 +59,7 @@ import {
   typeOf,
 } from './sharedServices.js';
 import { fields, upgrade, versions } from './upgrade.js';
-import { sayNumber } from '../working/index.js';
+import { formatNumber } from '../working/index.js';
 
 type Written = Readonly<Record<string, unknown>>;
 
@@ -327,7 +327,7 @@ class Reader {
     if (!this.put(kind, known, whole, found)) return;
     if (kind === 'services') this.services.push(whole as ClusterService);
     if (kind === 'gateways') this.gateways.push(whole as Gateway);
-    this.say(found, unknown);
+    this.report(found, unknown);
   }
 
   private rules(found: Found): void {
@@ -390,7 +390,7 @@ class Reader {
     // A rule that cannot be read is there all the same: only rules past the last one are gone.
     for (const gone of known)
       if (gone.rule > rules.length) this.operations.push({ op: 'remove', kind: 'ingressRoutes', id: gone.id });
-    this.say(found, unknown);
+    this.report(found, unknown);
   }
 
   /** Gateways that a route attaches to beside its first one have to be there. */
@@ -446,7 +446,7 @@ class Reader {
       const whole = { ...each, ...dated, preserved: at === 0 ? kept : each.preserved };
       if (!this.put('serviceExports', known[at], whole, found)) return;
     }
-    this.say(found, unknown);
+    this.report(found, unknown);
   }
 
   /** Objects that are kept whole with their cluster, and what the plan takes from them. */
@@ -469,7 +469,7 @@ class Reader {
       if (found.kind === 'IngressClass') this.classRead(found, object);
       if (found.kind === 'EndpointSlice') this.sliceRead(found, object);
     }
-    this.say(found, []);
+    this.report(found, []);
   }
 
   /** Slices of a service with a selector are written by the cluster itself. */
@@ -552,7 +552,7 @@ class Reader {
       );
       return;
     }
-    this.say(found, []);
+    this.report(found, []);
   }
 
   private kept({ object, kind, namespace, name, line }: Found, unknown: readonly string[]): string {
@@ -561,7 +561,7 @@ class Reader {
     if (text.length <= MAX_KEPT) return text;
     this.wrong(
       line,
-      `${kind} ${namespace}/${name} has ${sayNumber(text.length)} characters, and ${sayNumber(MAX_KEPT)} are kept.`,
+      `${kind} ${namespace}/${name} has ${formatNumber(text.length)} characters, and ${formatNumber(MAX_KEPT)} are kept.`,
       'What the plan does not know of it is left out: keep its manifest where it is.',
     );
     return '';
@@ -583,7 +583,7 @@ class Reader {
     return true;
   }
 
-  private say({ line, kind, namespace, name, from, changes }: Found, unknown: readonly string[]): void {
+  private report({ line, kind, namespace, name, from, changes }: Found, unknown: readonly string[]): void {
     this.objects.push({ line, kind, name: `${namespace}/${name}`, from, changes, unknown });
   }
 }

@@ -1,7 +1,7 @@
 import type { Plan } from '../plan/index.js';
 import { countsAtHorizon, countsRunning, publicAddressesOf, sizingOf, withNodes } from '../sizing/index.js';
 import type { Counts, NodeGroup, Sizing } from '../sizing/index.js';
-import { figure, sayNumber } from '../working/index.js';
+import { figure, formatNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
 
 /** The time a cost is for. */
@@ -31,7 +31,7 @@ export interface PlanCost {
 }
 
 /** An amount as people write it: two digits after the point, and the currency where the plan has one. */
-export function sayMoney(value: number, currency = ''): string {
+export function formatMoney(value: number, currency = ''): string {
   const amount = value.toLocaleString('en-US', { minimumFractionDigits: 2, maximumFractionDigits: 2 });
   return currency === '' ? amount : `${amount} ${currency}`;
 }
@@ -130,7 +130,7 @@ function networkItems(sizing: Sizing, counts: Counts): Item[] {
       quantity: leavesByNat ? hidden * cluster.egressGb : 0,
       unit: 'GB',
       price: profile.priceNatGb,
-      how: `${sayNumber(hidden)} private nodes × ${cluster.egressGb} GB`,
+      how: `${formatNumber(hidden)} private nodes × ${cluster.egressGb} GB`,
       lacks: lacks('traffic through address translation'),
     },
     {
@@ -146,7 +146,7 @@ function networkItems(sizing: Sizing, counts: Counts): Item[] {
       quantity: zones.length > 1 ? total * cluster.zoneGb : 0,
       unit: 'GB',
       price: profile.priceZoneGb,
-      how: `${sayNumber(total)} nodes × ${cluster.zoneGb} GB`,
+      how: `${formatNumber(total)} nodes × ${cluster.zoneGb} GB`,
       lacks: lacks('traffic between zones'),
     },
     {
@@ -154,7 +154,7 @@ function networkItems(sizing: Sizing, counts: Counts): Item[] {
       quantity: total * cluster.egressGb,
       unit: 'GB',
       price: profile.priceEgressGb,
-      how: `${sayNumber(total)} nodes × ${cluster.egressGb} GB`,
+      how: `${formatNumber(total)} nodes × ${cluster.egressGb} GB`,
       lacks: lacks('traffic out'),
     },
   ];
@@ -179,11 +179,11 @@ function lineOf({ cluster }: Sizing, { item, quantity, unit, price, how, lacks }
       title: `${item} of ${cluster.name} per month`,
       formula: 'quantity × price',
       inputs: [
-        { name: 'Quantity', value: `${sayNumber(quantity)} ${unit}${how === '' ? '' : `, ${how}`}` },
-        { name: 'Price of one', value: sayNumber(price) },
+        { name: 'Quantity', value: `${formatNumber(quantity)} ${unit}${how === '' ? '' : `, ${how}`}` },
+        { name: 'Price of one', value: formatNumber(price) },
       ],
-      steps: [`${sayNumber(quantity)} × ${sayNumber(price)} = ${sayMoney(value)}`],
-      result: `${sayMoney(value)} per month`,
+      steps: [`${formatNumber(quantity)} × ${formatNumber(price)} = ${formatMoney(value)}`],
+      result: `${formatMoney(value)} per month`,
       source: { mark: 'C', text: 'Common practice; prices are the plan’s own' },
     })),
   };

@@ -2,7 +2,7 @@ import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
 import { demoPlan } from '../demo/index.js';
 import { setOperation } from '../plan/index.js';
 import type { Cluster, Plan, Profile } from '../plan/index.js';
-import { clusterCost, costDifference, planCost, sayMoney } from './index.js';
+import { clusterCost, costDifference, planCost, formatMoney } from './index.js';
 import { sizingOf } from '../sizing/index.js';
 
 const prices = {
@@ -102,7 +102,7 @@ test('the working of each line multiplies to its amount', () => {
   for (const { monthly, quantity, price } of planCost(demoPlan(), 'horizon').lines) {
     if (monthly === undefined) continue;
     expect(monthly.value).toBeCloseTo(quantity * (price ?? 0), 2);
-    expect(monthly.explain().result).toContain(sayMoney(monthly.value));
+    expect(monthly.explain().result).toContain(formatMoney(monthly.value));
   }
 });
 

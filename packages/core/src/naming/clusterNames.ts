@@ -3,7 +3,7 @@ import type { RecordType, Rr } from '../zones/index.js';
 import { answering, grouped, podsFor, rangeOf, selectedBy } from '../plan/index.js';
 import type { Cluster, ClusterService, Workload } from '../plan/index.js';
 import { addressBytes, containsAddress, formatPrefix, parseAddress } from '../address/index.js';
-import { sayServiceAddress } from '../english/index.js';
+import { formatServiceAddress } from '../english/index.js';
 import type { NameReason } from '../road/index.js';
 import type { NameState } from './nameState.js';
 
@@ -93,17 +93,17 @@ class ServiceNames {
     const pod = this.pods().find(({ host }) => host === nearest);
     if (pod === undefined) return this.no('no name', { code: 'pod.no-host', host: nearest });
     return type === familyType(this.cluster, service)
-      ? this.said([{ name, type, ttl: CLUSTER_TTL, value: pod.title, target: undefined }])
+      ? this.answered([{ name, type, ttl: CLUSTER_TTL, value: pod.title, target: undefined }])
       : this.no('no data', { code: 'type.none', type });
   }
 
   private ofService(name: string, type: RecordType): ClusterAnswer {
     const { service, cluster } = this;
     const of = (values: readonly string[]) =>
-      this.said(values.map((value) => ({ name, type, ttl: CLUSTER_TTL, value, target: undefined })));
+      this.answered(values.map((value) => ({ name, type, ttl: CLUSTER_TTL, value, target: undefined })));
     if (service.type === 'ExternalName') {
       const target = withoutDot(service.externalName).toLowerCase();
-      return this.said([{ name, type: 'CNAME', ttl: CLUSTER_TTL, value: target, target }]);
+      return this.answered([{ name, type: 'CNAME', ttl: CLUSTER_TTL, value: target, target }]);
     }
     if (service.type === 'headless') {
       if (service.endpoints.length > 0) {
@@ -145,7 +145,7 @@ class ServiceNames {
       value: `0 100 ${number} ${target}`,
       target,
     });
-    if (service.type !== 'headless') return this.said([srv(found.port.port, own)]);
+    if (service.type !== 'headless') return this.answered([srv(found.port.port, own)]);
     // Of a headless service each pod is named, at the port that it listens on: nothing translates one.
     const portOf = new Map(found.members.map((member) => [member.workload.id, member.port]));
     const records = this.pods().flatMap(({ workload, host }) => {
@@ -155,7 +155,7 @@ class ServiceNames {
     const once = [...new Map(records.map((record) => [record.value, record])).values()];
     return once.length === 0
       ? this.no('no name', { code: 'port.no-pod', service: this.title, port: port.slice(1) })
-      : this.said(once);
+      : this.answered(once);
   }
 
   /** The pods that the service selects, those of a StatefulSet under their host names. */
@@ -174,7 +174,7 @@ class ServiceNames {
     return grouped(this.state.parts.workloads, 'clusterId').get(this.cluster.id) ?? [];
   }
 
-  private said(records: readonly Rr[]): ClusterAnswer {
+  private answered(records: readonly Rr[]): ClusterAnswer {
     return { outcome: 'answer', service: this.service, why: { code: 'service.answers', service: this.title }, records };
   }
 
@@ -222,7 +222,7 @@ function familyType({ family }: Cluster, { address }: ClusterService): RecordTyp
 function addressSaid({ forwarding }: NameState, cluster: Cluster, { address }: ClusterService): string {
   if (address !== null) return address;
   const ranges = forwarding.rangesOf(cluster.id).filter(({ purpose }) => purpose === 'service');
-  return sayServiceAddress(ranges.map((range) => formatPrefix(rangeOf(range))));
+  return formatServiceAddress(ranges.map((range) => formatPrefix(rangeOf(range))));
 }
 
 /** Whether a cluster’s DNS answers a name itself: in its domain, or the reverse name of an address of its service ranges. */

@@ -26,7 +26,7 @@ import type {
 import { isWithin, ZoneSet, ZoneTree } from '../zones/index.js';
 import type { Rr } from '../zones/index.js';
 import type { BlockedWay } from '../road/index.js';
-import { sayProposed } from '../english/index.js';
+import { formatProposed } from '../english/index.js';
 
 /** The collections that exported services are read from. */
 export const exportReads = [
@@ -319,7 +319,7 @@ function podRecords(
     value: !isMirrored
       ? `the relay of ${viewer.name}`
       : connection.method === 'relays'
-        ? sayProposed('set.mirrored-pods', { cluster: cluster.name })
+        ? formatProposed('set.mirrored-pods', { cluster: cluster.name })
         : `the pods of ${cluster.name}`,
     target: undefined,
   };
@@ -340,7 +340,7 @@ function podRecords(
       ttl,
       value:
         connection.method === 'relays' && cluster.id !== viewer.id
-          ? sayProposed('set.mirror', { pod, relay: viewer.name })
+          ? formatProposed('set.mirror', { pod, relay: viewer.name })
           : `the pod ${pod} of ${cluster.name}`,
       target: undefined,
     })),
@@ -363,14 +363,14 @@ export function addressSeen(
     forwarding.rangesOf(owner.id).filter(({ purpose }) => purpose === 'service'),
   );
   return ranges.length === 0
-    ? sayProposed('set.some-address', { cluster: owner.name })
+    ? formatProposed('set.some-address', { cluster: owner.name })
     : `an address of ${ranges.map(formatPrefix).join(' or ')}`;
 }
 
 function rangesSaid(forwarding: Forwarding, { id, name }: Cluster): string {
   const ranges = forwarding.rangesOf(id).filter(({ purpose }) => purpose === 'service');
   return ranges.length === 0
-    ? sayProposed('set.service-range', { cluster: name })
+    ? formatProposed('set.service-range', { cluster: name })
     : ranges.map((range) => formatPrefix(rangeOf(range))).join(' or ');
 }
 

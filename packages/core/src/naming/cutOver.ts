@@ -1,4 +1,4 @@
-import { sayClientsOf } from '../english/index.js';
+import { formatClientsOf } from '../english/index.js';
 import type { CutOverStep } from '../english/index.js';
 import { relativeTo } from '../zones/index.js';
 import { byId, setOperation } from '../plan/index.js';
@@ -174,8 +174,8 @@ function* clientsOf(state: NameState, moving: readonly Moving[]): Generator<Leav
       .find((each) => each !== undefined);
     if (met === undefined) continue;
     const { ttl } = met;
-    yield { who: sayClientsOf(name, false), habit: 'none', ttl, until: ttl };
-    yield { who: sayClientsOf(name, true), habit: 'a browser', ttl, until: ttl + ownSeconds('a browser') };
+    yield { who: formatClientsOf(name, false), habit: 'none', ttl, until: ttl };
+    yield { who: formatClientsOf(name, true), habit: 'a browser', ttl, until: ttl + ownSeconds('a browser') };
   }
   for (const workload of parts.workloads) {
     const cluster = byId(parts.clusters, workload.clusterId);

@@ -259,7 +259,7 @@ test('a name with IPv6 addresses alone is answered at every vantage', () => {
   const plan = world(add('zones', open('one.test')), add('records', record(1, 'six', 'AAAA', '2001:db8::9')));
   const state = NameState.of(plan);
   const { answers } = rowOf(state, vantagesOf(state), 'six.one.test');
-  expect([...answers.values()].map(({ said: text }) => text)).toEqual(['2001:db8::9', '2001:db8::9']);
+  expect([...answers.values()].map(({ text: text }) => text)).toEqual(['2001:db8::9', '2001:db8::9']);
 });
 
 test('a critical property that is not understood forbids issuance (RFC 8659 4.1)', () => {

@@ -18,7 +18,7 @@ import { caaOf } from './caa.js';
 import { clientsOf, selfRunNames, typeTo, usesOf, wantedHosts } from './hosts.js';
 import { answerOf, closestZones } from './kept.js';
 import { fullName, NameState } from './nameState.js';
-import { sayProposed } from '../english/index.js';
+import { formatProposed } from '../english/index.js';
 
 /** What is to be proposed. */
 export interface NamesWish {
@@ -92,7 +92,7 @@ class Proposing {
     if (this.wish.withReverse) this.backwards();
     if (this.wish.withCertificates) this.certify();
     const parts = [
-      { title: sayProposed('names.records'), operations: this.records },
+      { title: formatProposed('names.records'), operations: this.records },
       { title: 'Reverse records', operations: this.reverse },
       { title: 'Certificates', operations: this.certificates },
     ];
@@ -107,7 +107,7 @@ class Proposing {
       const asked = host.startsWith('*.') ? `any${host.slice(1)}` : host;
       if (this.state.answers.of(clients, `${asked}.`, typeTo(balancer)).outcome === 'answer') continue;
       if (balancer === undefined) {
-        this.open.push(sayProposed('names.no-balancer', { host }));
+        this.open.push(formatProposed('names.no-balancer', { host }));
         continue;
       }
       this.pointTo(host, balancer);
@@ -118,12 +118,12 @@ class Proposing {
   private pointTo(host: string, balancer: Balancer): void {
     const answer = answerOf(balancer, ['A', 'AAAA', 'CNAME']);
     if (answer === undefined) {
-      this.open.push(sayProposed('names.undecided', { host, balancer: balancer.name }));
+      this.open.push(formatProposed('names.undecided', { host, balancer: balancer.name }));
       return;
     }
     const zones = this.zonesFor(host, balancer);
     if (zones.length === 0) {
-      this.open.push(sayProposed('names.no-zone', { host }));
+      this.open.push(formatProposed('names.no-zone', { host }));
       return;
     }
     for (const zone of zones) {
@@ -152,15 +152,15 @@ class Proposing {
     );
     const [zone] = zones;
     if (zone === undefined) {
-      this.open.push(sayProposed('names.no-own-zone', { host: names.api, domain: cluster.baseDomain }));
+      this.open.push(formatProposed('names.no-own-zone', { host: names.api, domain: cluster.baseDomain }));
       return;
     }
     const api = this.apiAddress(cluster);
-    if (api === undefined) this.open.push(sayProposed('names.no-api', { host: names.api }));
+    if (api === undefined) this.open.push(formatProposed('names.no-api', { host: names.api }));
     else if (this.isMissing(zone, names.api)) this.record(zone, names.api, api.includes(':') ? 'AAAA' : 'A', api);
     const front = this.frontOf(cluster);
     if (front?.address == null)
-      this.open.push(sayProposed('names.no-front', { host: names.apps, cluster: cluster.name }));
+      this.open.push(formatProposed('names.no-front', { host: names.apps, cluster: cluster.name }));
     else if (this.isMissing(zone, names.apps))
       this.record(zone, names.apps, front.address.includes(':') ? 'AAAA' : 'A', front.address);
   }
@@ -208,7 +208,7 @@ class Proposing {
         !apex.endsWith('.arpa') &&
         (balancer.side === 'public' ? side === 'public' : side === 'private' && networkIds.includes(networkId)),
     );
-    if (zone === undefined) this.open.push(sayProposed('names.no-zone-of-balancer', { balancer: name }));
+    if (zone === undefined) this.open.push(formatProposed('names.no-zone-of-balancer', { balancer: name }));
     else
       this.record(
         zone,
@@ -323,7 +323,7 @@ class Proposing {
       ...new Set([...hosts, ...usesOf(this.plan, known).flatMap((use) => use.hosts)].map((host) => host.toLowerCase())),
     ];
     if (names.length === 0) {
-      this.open.push(sayProposed('certificate.no-hosts', { certificate: name }));
+      this.open.push(formatProposed('certificate.no-hosts', { certificate: name }));
       return;
     }
     const made = withFallbacks('certificates', {
@@ -381,21 +381,21 @@ class Proposing {
     const where =
       clusterId === null ? name : `${namespace}/${name} in ${byId(this.plan.clusters, clusterId)?.name ?? ''}`;
     if (issuerKind === 'private') {
-      this.order.push(sayProposed('certificate.private', { certificate: where, names }));
+      this.order.push(formatProposed('certificate.private', { certificate: where, names }));
       return;
     }
     for (const host of new Set(names.map((each) => each.replace(/^\*\./, '')))) {
       const zone = this.state.public.set.closest(host);
       const wait = zone?.negativeTtl() ?? 0;
       if (zone === undefined) {
-        this.open.push(sayProposed('certificate.no-zone', { host }));
+        this.open.push(formatProposed('certificate.no-zone', { host }));
         continue;
       }
       if (issuerKind === 'public by HTTP') {
-        this.order.push(sayProposed('certificate.by-http', { certificate: where, host, wait }));
+        this.order.push(formatProposed('certificate.by-http', { certificate: where, host, wait }));
         continue;
       }
-      this.order.push(sayProposed('certificate.by-dns', { certificate: where, host, wait, zone: zone.apex }));
+      this.order.push(formatProposed('certificate.by-dns', { certificate: where, host, wait, zone: zone.apex }));
     }
   }
 }

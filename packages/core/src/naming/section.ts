@@ -29,7 +29,7 @@ export const wantedByCluster = bySubject({
   reads: [],
   needs: { naming },
   subjects: (_, needed) => needed.naming.parts.clusters,
-  rests: (cluster, _, needed) => {
+  dependsOn: (cluster, _, needed) => {
     const { parts } = needed.naming;
     const own = <E extends { readonly clusterId: string }>(items: readonly E[]) =>
       grouped<'clusterId', E>(items, 'clusterId').get(cluster.id) ?? [];

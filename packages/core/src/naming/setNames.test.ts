@@ -1,5 +1,5 @@
 import type { Answer } from 'dns-packet';
-import { joined, served } from '../../test/joins.js';
+import { joined, served } from '../../test/connections.js';
 import { startNameServer } from '../../test/nameServer.js';
 import { testId } from '../../test/worlds.js';
 import { Forwarding } from '../forwarding/index.js';

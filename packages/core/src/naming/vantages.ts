@@ -20,7 +20,7 @@ export interface Vantage {
 interface VantageAnswer {
   readonly outcome: NameOutcome;
   /** The addresses or values, or the code of what it ends with. */
-  readonly said: string;
+  readonly text: string;
   readonly ttl: number;
 }
 
@@ -92,7 +92,7 @@ export function rowOf(state: NameState, vantages: readonly Vantage[], name: stri
         .filter((each) => each.type === (isOther ? 'AAAA' : type))
         .map(({ value }) => value)
         .sort();
-      return [key, { outcome, said: outcome === 'answer' ? values.join(', ') : codeOf[outcome], ttl }] as const;
+      return [key, { outcome, text: outcome === 'answer' ? values.join(', ') : codeOf[outcome], ttl }] as const;
     }),
   );
   return { name, answers, asked };
@@ -100,7 +100,7 @@ export function rowOf(state: NameState, vantages: readonly Vantage[], name: stri
 
 /** Whether vantages get different answers for a name. */
 export function differs({ answers }: NameRow): boolean {
-  return new Set([...answers.values()].map(({ said }) => said)).size > 1;
+  return new Set([...answers.values()].map(({ text }) => text)).size > 1;
 }
 
 /** All recorded names at all vantages; after an edit of records only the names that it can change are asked again. */

@@ -147,12 +147,12 @@ export function lineProblem(label: string, value: unknown, min: number, max: num
   return undefined;
 }
 
-function sayBounds({ min, max }: { readonly min: number; readonly max: number }): string {
-  return `${sayNumber(min)} to ${sayNumber(max)}`;
+function formatBounds({ min, max }: { readonly min: number; readonly max: number }): string {
+  return `${formatNumber(min)} to ${formatNumber(max)}`;
 }
 
 /** Every digit that was entered, with thousands separators. */
-function sayNumber(value: number): string {
+function formatNumber(value: number): string {
   return value.toLocaleString('en-US', { maximumFractionDigits: 20 });
 }
 
@@ -162,25 +162,25 @@ function checkInteger(rule: FieldRule & { type: 'integer' | 'optionalInteger' },
     return problem(
       'field.integer',
       `${label}: ${show(value)} is not a whole number.`,
-      `Write a number from ${sayBounds(rule)}.`,
+      `Write a number from ${formatBounds(rule)}.`,
     );
   }
   if (value >= min && value <= max) return undefined;
   return problem(
     'field.range',
-    `${label}: ${sayNumber(value)} is outside ${sayBounds(rule)} ${unit}.`,
-    `Write a number from ${sayBounds(rule)}.`,
+    `${label}: ${formatNumber(value)} is outside ${formatBounds(rule)} ${unit}.`,
+    `Write a number from ${formatBounds(rule)}.`,
   );
 }
 
 function checkDecimal(rule: FieldRule & { type: 'decimal' }, value: unknown): Problem | undefined {
   const { label, min, max, unit, decimals } = rule;
   // Made for a number that is wrong alone: saying numbers takes longer than all the rest of a check.
-  const fix = () => `Write a number from ${sayBounds(rule)}, at most ${decimals} digits after the point.`;
+  const fix = () => `Write a number from ${formatBounds(rule)}, at most ${decimals} digits after the point.`;
   if (typeof value !== 'number' || !Number.isFinite(value))
     return problem('field.number', `${label}: ${show(value)} is not a number.`, fix());
   if (value < min || value > max)
-    return problem('field.range', `${label}: ${sayNumber(value)} is outside ${sayBounds(rule)} ${unit}.`, fix());
+    return problem('field.range', `${label}: ${formatNumber(value)} is outside ${formatBounds(rule)} ${unit}.`, fix());
   return Number(value.toFixed(decimals)) === value
     ? undefined
     : problem('field.decimals', `${label}: ${value} has more than ${decimals} digits after the point.`, fix());

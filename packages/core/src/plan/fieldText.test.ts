@@ -1,6 +1,6 @@
 import { add, applied, ground, testId } from '../../test/worlds.js';
 import { demoPlan } from '../demo/index.js';
-import { fieldRules, kinds, readField, readFieldChecked, rulesOf, sayField, writeField } from './index.js';
+import { fieldRules, kinds, readField, readFieldChecked, rulesOf, formatField, writeField } from './index.js';
 import type { FieldRule, FieldValue } from './index.js';
 
 const plan = demoPlan();
@@ -65,7 +65,7 @@ test('references go by name in any case, by id, and are shown by name', () => {
   const [site] = plan.sites;
   expect(read(rule, ' HALDEN north ')).toEqual({ ok: true, value: site?.id });
   expect(read(rule, site?.id)).toEqual({ ok: true, value: site?.id });
-  expect(sayField(plan, rule, site?.id ?? '')).toBe('Halden north');
+  expect(formatField(plan, rule, site?.id ?? '')).toBe('Halden north');
   expect(read(rule, 'nowhere')).toMatchObject({ ok: false, problem: { message: 'There is no site "nowhere".' } });
   expect(read(fieldRules.links.networkIds, 'nowhere')).toMatchObject({ ok: false });
 });
@@ -76,16 +76,16 @@ test('a name that holds the marks of a list is written and read back', () => {
   const value = [testId('pools', 1)];
   expect(readField(world, rule, 'a, b; c')).toEqual({ ok: true, value });
   expect(readField(world, rule, writeField(world, rule, value))).toEqual({ ok: true, value });
-  expect(sayField(world, rule, value)).toBe('a, b; c');
+  expect(formatField(world, rule, value)).toBe('a, b; c');
 });
 
 test('lengths are said as lengths, nothing as what it means, templates by labels', () => {
-  expect(sayField(plan, fieldRules.profiles.smallestSubnet, 28)).toBe('/28');
-  expect(sayField(plan, fieldRules.clusters.perNodeLength, null)).toBe('follows');
-  expect(sayField(plan, fieldRules.pools.siteId, null)).toBe('any');
-  expect(sayField(plan, fieldRules.sites.latitude, null)).toBe('');
-  expect(sayField(plan, fieldRules.clusters.nodesNow, 12_000)).toBe('12,000');
-  expect(sayField(plan, fieldRules.templates.sets, ['podMode=overlay', 'hasEntrySubnets=true'])).toBe(
+  expect(formatField(plan, fieldRules.profiles.smallestSubnet, 28)).toBe('/28');
+  expect(formatField(plan, fieldRules.clusters.perNodeLength, null)).toBe('follows');
+  expect(formatField(plan, fieldRules.pools.siteId, null)).toBe('any');
+  expect(formatField(plan, fieldRules.sites.latitude, null)).toBe('');
+  expect(formatField(plan, fieldRules.clusters.nodesNow, 12_000)).toBe('12,000');
+  expect(formatField(plan, fieldRules.templates.sets, ['podMode=overlay', 'hasEntrySubnets=true'])).toBe(
     'Pod network: overlay, Entry subnets: yes',
   );
 });

@@ -9,7 +9,7 @@ import { keptFieldValue, showFieldValue } from './fieldValues.js';
 import { kindRules } from './kinds/kindRules.js';
 import { idNamed } from './nameBook.js';
 import { isEmptyFor, optionLike, readScalar, standardAddress, standardPrefix, writeScalar } from './scalarText.js';
-import { sayNumber } from '../working/index.js';
+import { formatNumber } from '../working/index.js';
 
 /** What a field of an entity can hold. */
 export type FieldValue = string | number | boolean | readonly string[] | null;
@@ -77,14 +77,14 @@ export function writeField(plan: Plan, rule: FieldRule, value: FieldValue): stri
 }
 
 /** A field's value as it is shown: numbers with thousands set apart, prefix lengths with their slash, words for what is empty. */
-export function sayField(plan: Plan, rule: FieldRule, value: FieldValue): string {
+export function formatField(plan: Plan, rule: FieldRule, value: FieldValue): string {
   if (value === null) return rule.empty ?? '';
   if (rule.type === 'reference') return labelFor(plan, rule.to, String(value));
   if (rule.type === 'references')
     return (value as readonly string[]).map((id) => labelFor(plan, rule.to, id)).join(', ');
   if (rule.type === 'text' && rule.isDomain === true) return shownName(String(value));
   if (typeof value !== 'number') return writeField(plan, rule, value);
-  return 'unit' in rule && rule.unit === 'bits' ? `/${value}` : sayNumber(value);
+  return 'unit' in rule && rule.unit === 'bits' ? `/${value}` : formatNumber(value);
 }
 
 function isFix(rule: FieldRule): boolean {

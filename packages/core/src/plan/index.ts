@@ -46,7 +46,7 @@ export type { Profile } from './kinds/profiles.js';
 export type { Rebuild } from './kinds/rebuilds.js';
 export type { Route } from './kinds/routes.js';
 export type { RouteTable } from './kinds/routeTables.js';
-export { sayHop } from './kinds/routesRules.js';
+export { formatHop } from './kinds/routesRules.js';
 export type { Reservation } from './kinds/reservations.js';
 export type { ClusterService } from './kinds/services.js';
 export type { Shape } from './kinds/shapes.js';
@@ -70,7 +70,7 @@ export { templateFields } from './templateFields.js';
 export type { ReadFieldValue, TemplateField } from './fieldValues.js';
 export { readFieldValue, showFieldValue, writeFieldValue } from './fieldValues.js';
 export type { FieldValue } from './fieldText.js';
-export { readField, readFieldChecked, sayField, writeField } from './fieldText.js';
+export { readField, readFieldChecked, formatField, writeField } from './fieldText.js';
 export { idNamed } from './nameBook.js';
 export type { BackendRef, Condition, HeaderChange, ParentRef } from './ingressForms.js';
 export {
@@ -147,16 +147,16 @@ export type {
   Service,
   ServiceTarget,
   Target,
-  Wish,
+  Destination,
 } from './question/question.js';
 export {
-  readAsked,
-  readPlace,
   readQuestion,
+  readPlace,
+  readPacketQuestion,
   readTarget,
   readWish,
   readZone,
-  sayService,
+  formatService,
   writePlace,
   writeTarget,
   writeWish,

@@ -42,7 +42,7 @@ export function* integrityProblems(
       problems.push(...wrong.map((problem) => ({ operation: at, ...problem })));
     }
     if (keyFieldsOf(operation.kind).some((field) => fields.has(field)) && owners.isTaken(operation.kind, entity))
-      problems.push({ operation: at, ...sayTaken(operation.kind, entity) });
+      problems.push({ operation: at, ...formatTaken(operation.kind, entity) });
   }
   problems.push(...lockProblems(before, after, operations));
   return problems.slice(0, MAX_PROBLEMS);
@@ -150,7 +150,7 @@ class Owners {
   }
 }
 
-function sayTaken(kind: Kind, entity: Entity) {
+function formatTaken(kind: Kind, entity: Entity) {
   return (
     kindOf[kind].unique?.taken ?? {
       field: 'name',

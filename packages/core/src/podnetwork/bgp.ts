@@ -1,4 +1,4 @@
-import { figure, sayNumber } from '../working/index.js';
+import { figure, formatNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
 
 /** BGP sessions when every node peers with every other: n(n − 1)/2. */
@@ -7,9 +7,9 @@ export function fullMeshSessions(nodes: number): Figure {
   return figure(value, 'sessions', () => ({
     title: 'BGP sessions in a full mesh',
     formula: 'n × (n − 1) ÷ 2',
-    inputs: [{ name: 'Nodes', value: sayNumber(nodes) }],
-    steps: [`${sayNumber(nodes)} × ${sayNumber(nodes - 1)} ÷ 2 = ${sayNumber(value)}`],
-    result: `${sayNumber(value)} sessions`,
+    inputs: [{ name: 'Nodes', value: formatNumber(nodes) }],
+    steps: [`${formatNumber(nodes)} × ${formatNumber(nodes - 1)} ÷ 2 = ${formatNumber(value)}`],
+    result: `${formatNumber(value)} sessions`,
     source: { mark: 'S', text: 'RFC 4456 1: internal BGP speakers are fully meshed unless routes are reflected' },
   }));
 }
@@ -23,11 +23,11 @@ export function reflectedSessions(nodes: number, reflectors: number): Figure {
     title: `BGP sessions with ${reflectors} route reflectors`,
     formula: '(n − r) × r + r × (r − 1) ÷ 2',
     inputs: [
-      { name: 'Nodes', value: sayNumber(nodes) },
-      { name: 'Reflectors among them', value: sayNumber(reflectors) },
+      { name: 'Nodes', value: formatNumber(nodes) },
+      { name: 'Reflectors among them', value: formatNumber(reflectors) },
     ],
-    steps: [`${sayNumber(clients)} × ${reflectors} + ${among} = ${sayNumber(value)}`],
-    result: `${sayNumber(value)} sessions`,
+    steps: [`${formatNumber(clients)} × ${reflectors} + ${among} = ${formatNumber(value)}`],
+    result: `${formatNumber(value)} sessions`,
     source: { mark: 'S', text: 'RFC 4456 4: clients peer with the reflectors, which are fully meshed' },
   }));
 }
@@ -39,15 +39,15 @@ export function advertisedPrefixes(nodes: number, families: number, isSummed: bo
     title: isSummed ? 'Prefixes advertised, summed up' : 'Prefixes advertised',
     formula: isSummed ? 'one pod range for each family' : 'nodes × families',
     inputs: [
-      { name: 'Nodes', value: sayNumber(nodes) },
+      { name: 'Nodes', value: formatNumber(nodes) },
       { name: 'Families', value: String(families) },
     ],
     steps: [
       isSummed
         ? 'Each per-node prefix lies within the pod range.'
-        : `${sayNumber(nodes)} × ${families} = ${sayNumber(value)}`,
+        : `${formatNumber(nodes)} × ${families} = ${formatNumber(value)}`,
     ],
-    result: `${sayNumber(value)} prefixes`,
+    result: `${formatNumber(value)} prefixes`,
     source: isSummed
       ? { mark: 'S', text: 'RFC 4271 9.2.2.2: routes within one range are advertised as one' }
       : { mark: 'C', text: 'Common practice: each node advertises its own prefix' },

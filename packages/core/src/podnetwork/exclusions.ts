@@ -3,7 +3,7 @@ import type { Encapsulation, PodRequirement } from '../plan/index.js';
 import { bitsFor, familiesOf, nodesToAddress } from '../sizing/index.js';
 import type { Need } from '../sizing/index.js';
 import { encapsulations } from '../wire/index.js';
-import { sayNumber } from '../working/index.js';
+import { formatNumber } from '../working/index.js';
 import { withoutOwnPods } from './modeContext.js';
 import type { Context } from './modeContext.js';
 import { layersOf, podPacket } from './paths.js';
@@ -38,7 +38,7 @@ export function unmet({ cluster, sizing, network }: Context, need: PodRequiremen
         : 'Both families are required, and the cluster runs one: make its family dual.';
     case 'mtu floor': {
       const packet = podPacket(cluster, network).value;
-      return packet >= cluster.mtuFloor ? undefined : sayFloor(cluster.mtuFloor, packet);
+      return packet >= cluster.mtuFloor ? undefined : formatFloor(cluster.mtuFloor, packet);
     }
     case 'several attachments': {
       const single = sizing.groups.find(({ shape }) => shape !== undefined && shape.interfaces < 2)?.shape;
@@ -71,8 +71,8 @@ export function exclusions(context: Context, pods: number, packet: number): stri
   if (mode === 'routed' && routes > profile.routesPerTable)
     found.push(
       [
-        `${sayNumber(routes)} ${cluster.family === 'dual' ? 'prefixes of' : ''} nodes with surge need a route each,`,
-        `and a table of ${profile.name} holds ${sayNumber(profile.routesPerTable)}.`,
+        `${formatNumber(routes)} ${cluster.family === 'dual' ? 'prefixes of' : ''} nodes with surge need a route each,`,
+        `and a table of ${profile.name} holds ${formatNumber(profile.routesPerTable)}.`,
       ]
         .join(' ')
         .replace('  ', ' '),
@@ -80,11 +80,11 @@ export function exclusions(context: Context, pods: number, packet: number): stri
   const [main] = sizing.groups;
   if (mode === 'native' && profile.nativeRule !== 'none' && main?.shape !== undefined && pods < main.podsPerNode)
     found.push(
-      `A node of shape ${main.shape.name} runs at most ${sayNumber(pods)} pods; ${sayNumber(main.podsPerNode)} are required.`,
+      `A node of shape ${main.shape.name} runs at most ${formatNumber(pods)} pods; ${formatNumber(main.podsPerNode)} are required.`,
     );
   // The floor holds hard unless it is named as a wish.
   const isHard = !podNeeds.includes('mtu floor') && !cluster.podPreferences.includes('mtu floor');
-  if (isHard && packet < cluster.mtuFloor) found.push(sayFloor(cluster.mtuFloor, packet));
+  if (isHard && packet < cluster.mtuFloor) found.push(formatFloor(cluster.mtuFloor, packet));
   const missing = rangeThatFindsNoPlace(context);
   if (missing !== undefined) found.push(missing);
   return found;
@@ -95,19 +95,19 @@ function rangeThatFindsNoPlace({ plan, cluster, space }: Context): string | unde
   const demands = demandsOf(plan, cluster).filter(({ need }) => need.purpose === 'pod');
   const lengths = demands.map(({ demand }) => space.largestFor(demand)?.prefix.length ?? Number.POSITIVE_INFINITY);
   const none = demands.find(({ demand }, i) => (lengths[i] ?? 0) > demand.length);
-  if (none !== undefined) return sayMissing(none.need);
+  if (none !== undefined) return formatMissing(none.need);
   // Equal subnets of several zones fit for sure in one block of them all: only where none is free are they placed one by one.
   const spare = bitsFor(demands.length);
   if (demands.every(({ demand }, i) => (lengths[i] ?? 0) + spare <= demand.length)) return undefined;
   const own = withoutOwnPods(plan, cluster);
   const missing = demands.find(({ demand }) => own.place(demand) === undefined)?.need;
-  return missing === undefined ? undefined : sayMissing(missing);
+  return missing === undefined ? undefined : formatMissing(missing);
 }
 
-function sayFloor(floor: number, packet: number): string {
-  return `Packets of ${sayNumber(floor)} bytes must pass, and ${sayNumber(packet)} is the largest.`;
+function formatFloor(floor: number, packet: number): string {
+  return `Packets of ${formatNumber(floor)} bytes must pass, and ${formatNumber(packet)} is the largest.`;
 }
 
-function sayMissing({ length, zone }: Need): string {
+function formatMissing({ length, zone }: Need): string {
   return `No pool has room for a /${length.value} pod range${zone === '' ? '' : ` in zone ${zone}`}.`;
 }

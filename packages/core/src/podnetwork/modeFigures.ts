@@ -11,7 +11,7 @@ import {
   podsOf,
   rangesNeeded,
 } from '../sizing/index.js';
-import { figure, sayNumber } from '../working/index.js';
+import { figure, formatNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
 import type { Context } from './modeContext.js';
 
@@ -30,8 +30,8 @@ export function routableAddresses({ cluster, sizing }: Pick<Context, 'cluster' |
     steps:
       cluster.podMode === 'overlay'
         ? ['The same range may serve many clusters.']
-        : [`${sizes.length === 0 ? '0' : sizes.map(sayNumber).join(' + ')} = ${sayNumber(value)}`],
-    result: `${sayNumber(value)} addresses`,
+        : [`${sizes.length === 0 ? '0' : sizes.map(formatNumber).join(' + ')} = ${formatNumber(value)}`],
+    result: `${formatNumber(value)} addresses`,
     source: { mark: 'C', text: 'Common practice' },
   }));
 }
@@ -46,12 +46,12 @@ export function routesTaken({ cluster, sizing }: Pick<Context, 'cluster' | 'sizi
     formula:
       cluster.podMode === 'routed' ? 'nodes with surge × families' : 'none: no prefix per node in the network’s table',
     inputs: [
-      { name: 'Nodes with surge', value: sayNumber(nodes) },
+      { name: 'Nodes with surge', value: formatNumber(nodes) },
       { name: 'Families', value: String(count) },
-      { name: `Routes per table, ${profile.name}`, value: sayNumber(profile.routesPerTable) },
+      { name: `Routes per table, ${profile.name}`, value: formatNumber(profile.routesPerTable) },
     ],
-    steps: [`${sayNumber(value)} of ${sayNumber(profile.routesPerTable)}`],
-    result: `${sayNumber(value)} routes`,
+    steps: [`${formatNumber(value)} of ${formatNumber(profile.routesPerTable)}`],
+    result: `${formatNumber(value)} routes`,
     source: { mark: 'C', text: 'Common practice; the limit is the profile’s' },
   }));
 }
@@ -69,12 +69,12 @@ export function podsPerNode({ cluster, sizing }: Context): Figure {
     title: 'Pods on a node',
     formula: 'what the cluster asks for, within the per-node prefix and the shape’s cap',
     inputs: [
-      { name: 'Pods per node', value: sayNumber(wanted) },
+      { name: 'Pods per node', value: formatNumber(wanted) },
       { name: 'Per-node prefix', value: cluster.podMode === 'native' ? 'none' : `/${prefix}` },
       { name: 'Shape', value: shape === undefined ? 'not decided' : `${shape.name}, cap ${shape.podCap}` },
     ],
-    steps: [`${sayNumber(value)} pods`],
-    result: `${sayNumber(value)} pods`,
+    steps: [`${formatNumber(value)} pods`],
+    result: `${formatNumber(value)} pods`,
     source: { mark: 'C', text: 'Common practice' },
   }));
 }
@@ -97,8 +97,8 @@ export function nodesAllowed({ sizing, cluster }: Context): Figure {
     title: 'Nodes its pod ranges allow',
     formula: 'IPv6 subnets never fill',
     inputs: [{ name: 'Pod network', value: cluster.podMode }],
-    steps: [`as many as are counted: ${sayNumber(MAX_NODES)}`],
-    result: `${sayNumber(MAX_NODES)} nodes`,
+    steps: [`as many as are counted: ${formatNumber(MAX_NODES)}`],
+    result: `${formatNumber(MAX_NODES)} nodes`,
     source: { mark: 'S', text: 'RFC 4291 2.5.1: a subnet has 2^64 addresses' },
   }));
 }
@@ -113,14 +113,14 @@ export function nodesForPods({ sizing }: Context, held: number): Figure {
     title: 'Nodes that hold its pods',
     formula: '⌈pods at the horizon ÷ pods on a node⌉',
     inputs: [
-      { name: 'Pods at the horizon', value: sayNumber(wanted) },
-      { name: 'Pods on a node', value: sayNumber(perNode) },
+      { name: 'Pods at the horizon', value: formatNumber(wanted) },
+      { name: 'Pods on a node', value: formatNumber(perNode) },
     ],
     steps:
       perNode === 0
         ? ['A node holds no pods this way.']
-        : [`⌈${sayNumber(wanted)} ÷ ${sayNumber(perNode)}⌉ = ${sayNumber(value)}`],
-    result: `${sayNumber(value)} nodes`,
+        : [`⌈${formatNumber(wanted)} ÷ ${formatNumber(perNode)}⌉ = ${formatNumber(value)}`],
+    result: `${formatNumber(value)} nodes`,
     source: { mark: 'C', text: 'Common practice' },
   }));
 }

@@ -35,7 +35,7 @@ export class Answers {
       if (!meets(group.lists, changed)) continue;
       this.forgetting.set(number, group);
       this.groups.set(number, {
-        judged: group.judged.map((judged) => (restsOn(judged, changed) ? undefined : judged)),
+        judged: group.judged.map((judged) => (dependsOnAny(judged, changed) ? undefined : judged)),
         lists: new Set(group.lists),
       });
       this.own.add(number);
@@ -82,6 +82,6 @@ export function meets(lists: ReadonlySet<string>, changed: ReadonlySet<string>):
 }
 
 /** Whether an answer rests on a filter or firewall that changed. */
-export function restsOn(judged: Judged | undefined, changed: ReadonlySet<string>): boolean {
+export function dependsOnAny(judged: Judged | undefined, changed: ReadonlySet<string>): boolean {
   return judged?.lists.some((id) => changed.has(id)) === true;
 }

@@ -1,5 +1,5 @@
 import { traceFlow } from '../forwarding/index.js';
-import type { Aim, CompiledFilter, Forwarding, Host } from '../forwarding/index.js';
+import type { ResolvedTarget, CompiledFilter, Forwarding, Host } from '../forwarding/index.js';
 import { USUAL_BYTES } from '../plan/index.js';
 import { decisionsOf, worstFirst } from '../road/index.js';
 import type { Packet } from '../road/index.js';
@@ -13,7 +13,7 @@ export class Asking {
   constructor(private readonly forwarding: Forwarding) {}
 
   /** The worst answer of several targets. */
-  all(from: Host, aims: readonly Aim[]): Judged {
+  all(from: Host, aims: readonly ResolvedTarget[]): Judged {
     let worst: Omit<Judged, 'lists'> = passing;
     const lists = new Set<string>();
     let arrival: Packet | undefined;

@@ -1,7 +1,7 @@
 import { add, applied, cluster as clusterWith, ground, testId } from '../../test/worlds.js';
 import { ranges } from '../../test/ways.js';
 import { demoPlan } from '../demo/index.js';
-import { byId, setOperation, applyOperations, readQuestion } from '../plan/index.js';
+import { byId, setOperation, applyOperations, readPacketQuestion } from '../plan/index.js';
 import type { Cluster, Plan } from '../plan/index.js';
 import { expectGood } from '../result.js';
 import { compareMatrices, matrixColumns, MatrixMaker } from './index.js';
@@ -107,7 +107,7 @@ test('the question that a cell names is answered as the cell says, and is never 
       const kind = columns[i]?.kind;
       if (kind === 'nodes' || kind === 'pods')
         expect([cell.to, cell.to.includes(` ${cluster.name} `)]).toEqual([cell.to, false]);
-      const question = expectGood(readQuestion(demo, cell.from, cell.to, 576));
+      const question = expectGood(readPacketQuestion(demo, cell.from, cell.to, 576));
       expect([cell.from, cell.to, trace(forwarding, question).verdict]).toEqual([cell.from, cell.to, cell.verdict]);
       asked++;
     }
@@ -233,7 +233,7 @@ test('after many edits in a row, each row and each cell is what it is from nothi
     for (const cell of followed.rows.flatMap(({ cells: own }) => own)) {
       if (cell?.verdict !== 'refused') continue;
       // What it tells of is refused still.
-      const question = expectGood(readQuestion(plan, cell.from, cell.to, 576));
+      const question = expectGood(readPacketQuestion(plan, cell.from, cell.to, 576));
       if (trace(followed.forwarding, question).verdict !== 'refused')
         throw new Error(`edit ${n}: ${cell.from} to ${cell.to} is not refused`);
     }

@@ -4,7 +4,7 @@ import type { Forwarding, Host } from '../forwarding/index.js';
 import type { Cluster, Target } from '../plan/index.js';
 import { worstFirst } from '../road/index.js';
 import type { Lack } from '../road/index.js';
-import { meets, restsOn } from './answers.js';
+import { meets, dependsOnAny } from './answers.js';
 import type { Judged } from './answers.js';
 import { Asking, passing } from './asking.js';
 import { changedRules } from './changedRules.js';
@@ -61,7 +61,7 @@ export class MatrixMaker {
     const changed = before === undefined ? undefined : changedRules(before.forwarding, forwarding);
     if (before !== undefined && changed !== undefined && this.groups.follow(before.groups, changed)) {
       this.changed = changed.lists;
-      for (const [key, judged] of before.known) if (!restsOn(judged, changed.lists)) this.known.set(key, judged);
+      for (const [key, judged] of before.known) if (!dependsOnAny(judged, changed.lists)) this.known.set(key, judged);
       for (const [id, row] of before.rows)
         if (!changed.attached.has(id) && !meets(row.lists, changed.lists)) this.held.set(id, row);
     }

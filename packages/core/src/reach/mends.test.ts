@@ -1,15 +1,15 @@
 import { BlockList } from 'node:net';
 import { add, applied, ground, testId } from '../../test/worlds.js';
 import { hubWorld, route } from '../../test/ways.js';
-import { readQuestion, setOperation } from '../plan/index.js';
+import { readPacketQuestion, setOperation } from '../plan/index.js';
 import type { FirewallRule, Plan } from '../plan/index.js';
 import { expectGood } from '../result.js';
-import { sayMend } from '../english/index.js';
+import { formatMend } from '../english/index.js';
 import { Forwarding, trace } from '../forwarding/index.js';
 import { mendsOf as found } from './index.js';
 
-const mendsOf = (...asked: Parameters<typeof found>) => found(...asked).map((fix) => ({ ...fix, ...sayMend(fix) }));
-const questionOf = (plan: Plan, from: string, to: string) => expectGood(readQuestion(plan, from, to, 576));
+const mendsOf = (...asked: Parameters<typeof found>) => found(...asked).map((fix) => ({ ...fix, ...formatMend(fix) }));
+const questionOf = (plan: Plan, from: string, to: string) => expectGood(readPacketQuestion(plan, from, to, 576));
 const ask = (plan: Plan, from: string, to: string) => trace(Forwarding.of(plan), questionOf(plan, from, to)).verdict;
 const walled = (...rules: Partial<FirewallRule>[]) => hubWorld({ rules });
 
@@ -108,7 +108,7 @@ test('who calls from the internet may be anybody: a filter rule for one caller l
 });
 
 test('an address that a translation leaves undecided is not the internet: no rule is offered for it', () => {
-  // Spoke a asks a public load balancer of the plan through a firewall without a public address; its door refuses the caller.
+  // Spoke a asks a public load balancer of the plan through a firewall without a public address; its entry point refuses the caller.
   const plan = applied(hubWorld({ firewall: { publicAddresses: [] } }), [
     ...add(
       'subnets',

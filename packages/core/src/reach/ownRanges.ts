@@ -1,6 +1,6 @@
 import { containsAddress } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
-import type { Aim, Forwarding, Host } from '../forwarding/index.js';
+import type { ResolvedTarget, Forwarding, Host } from '../forwarding/index.js';
 import { rangeOf } from '../plan/index.js';
 import type { Cluster } from '../plan/index.js';
 import { HOST_PORTS } from '../road/index.js';
@@ -49,6 +49,6 @@ export function hidden({ id }: Cluster, { name, purpose, allocationId }: OwnRang
 }
 
 /** What lies in a range of the cluster's own is looked for inside it, so such targets are told apart by the cluster. */
-export function insideKey(cluster: Cluster, own: readonly OwnRange[], aims: readonly Aim[]): string {
+export function insideKey(cluster: Cluster, own: readonly OwnRange[], aims: readonly ResolvedTarget[]): string {
   return aims.some(({ address }) => own.some(({ prefix }) => containsAddress(prefix, address))) ? cluster.id : '';
 }

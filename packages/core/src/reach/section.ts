@@ -1,7 +1,7 @@
 import { forwarding } from '../forwarding/index.js';
 import { section } from '../section/index.js';
 import { MatrixMaker } from './matrixMaker.js';
-import { restingOn, restingReads } from './resting.js';
+import { dependentsOf, dependentReads } from './dependents.js';
 
 /** Makes rows of the matrix as they are asked for; after an edit those that rest on nothing that changed are kept. */
 export const matrix = section({
@@ -13,9 +13,9 @@ export const matrix = section({
 });
 
 /** What rests on each entity: expectations and needs. */
-export const resting = section({
-  name: 'resting',
-  reads: restingReads,
+export const dependents = section({
+  name: 'dependents',
+  reads: dependentReads,
   needs: { forwarding },
-  build: (parts, needed) => restingOn(parts, needed.forwarding),
+  build: (parts, needed) => dependentsOf(parts, needed.forwarding),
 });

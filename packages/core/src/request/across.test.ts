@@ -1,14 +1,14 @@
-import { joined, served } from '../../test/joins.js';
+import { joined, served } from '../../test/connections.js';
 import { add, testId } from '../../test/worlds.js';
-import { applyOperations, readAsked, setOperation } from '../plan/index.js';
+import { applyOperations, readQuestion, setOperation } from '../plan/index.js';
 import type { Operation, Plan, ServiceExport } from '../plan/index.js';
 import { groupsOf } from '../load/fromPlan.js';
 import { ask } from './index.js';
 import { IngressState } from '../ingress/index.js';
-import { sayEvent } from '../english/index.js';
+import { formatEvent } from '../english/index.js';
 
 const asked = (plan: Plan, to: string, from = 'pod of c1') => {
-  const question = readAsked(plan, from, to, 200);
+  const question = readQuestion(plan, from, to, 200);
   if (!question.ok) throw new Error(question.problem.message);
   return ask(IngressState.of(plan), question.value);
 };
@@ -41,10 +41,10 @@ test('by tunnels: the name is that of the service there as it is shown, and its 
   expect(asked(plan, NAME).resolution?.records).toMatchObject([{ value: '172.29.0.9', ttl: 5 }]);
   const answer = asked(plan, BASKET);
   expect(`${answer.verdict} ${answer.sentence}`).toContain('pass Pod of c1 is served by shop/basket of c2');
-  const said = answer.flows[0]?.forth.map((event) => sayEvent(plan, event)).join(' ') ?? '';
+  const said = answer.flows[0]?.forth.map((event) => formatEvent(plan, event)).join(' ') ?? '';
   expect(said).toContain('gateway 1 of c2 knows 172.29.0.9 as 10.96.0.9 of c2');
   expect(said).toContain('gateway 1 of c2 picks a pod of the service: 10.244.0.2, port 8080');
-  const back = answer.flows[0]?.back.map((event) => sayEvent(plan, event)).join(' ') ?? '';
+  const back = answer.flows[0]?.back.map((event) => formatEvent(plan, event)).join(' ') ?? '';
   expect(back).toContain('gives the answer the service’s address 10.96.0.9 back');
   // The pod sees the caller’s translated address; the search list finds nothing before.
   expect(answer.seenAs).toBe('172.30.0.2');
@@ -83,7 +83,9 @@ test('weights part the calls; the next rank takes over when none of the first is
   const waits = [1, 2, 4].map((n) => setOperation('members', testId('members', n), { dials: 'is dialled' }));
   const second = asked(edited(plan, ...waits), BASKET, 'pod of c4');
   expect(shares(second)).toEqual(['c3 1 2']);
-  expect(second.stages.map(({ say }) => say).join(' ')).toContain('in rank 2, since none before is reached');
+  expect(second.stages.map(({ description }) => description).join(' ')).toContain(
+    'in rank 2, since none before is reached',
+  );
   // Of itself a cluster needs no connection.
   expect(shares(asked(edited(plan, ...waits), BASKET, 'pod of c1'))).toEqual(['c1 1 1']);
 });
@@ -127,7 +129,7 @@ test('by relays: ranges may overlap, the pods see the relay, and one side alone 
   expect(via.map(({ what }) => what)).toEqual(['relay']);
   expect(sentence).toContain('The backend sees the relay of c2 as the client');
   expect(seenAs).toBe('10.244.0.2');
-  expect(flows[0]?.forth.map((event) => sayEvent(plan, event)).join(' ')).toContain(
+  expect(flows[0]?.forth.map((event) => formatEvent(plan, event)).join(' ')).toContain(
     'It goes over the link that relay 1 of c2 dialled',
   );
   const wrongWay = edited(

@@ -80,8 +80,8 @@ export class AcrossCalls {
   private standBy(exporters: readonly Exporter[], rank: number, port: number): void {
     for (const { service, exported, cluster: at } of exporters) {
       if (exported.rank <= rank || service === undefined || exported.weight === 0) continue;
-      const door = this.state.answeringAt(service, port);
-      const up = (door?.members ?? []).filter(({ workload }) => podsFor(service, workload) > 0);
+      const servicePort = this.state.answeringAt(service, port);
+      const up = (servicePort?.members ?? []).filter(({ workload }) => podsFor(service, workload) > 0);
       const pods = up.reduce((total, { workload }) => total + podsFor(service, workload), 0);
       for (const { workload, port: container = 0 } of up)
         this.way.standby.push({

@@ -20,7 +20,7 @@ export interface Stage {
   readonly outcome: 'ok' | 'refused' | 'broken' | 'open';
   readonly fact: RequestFact;
   /** The same in a sentence. */
-  readonly say: string;
+  readonly description: string;
   readonly subject?: Subject;
   /** For a route: those that did not get the request. */
   readonly lost: readonly Lost[];
@@ -44,7 +44,7 @@ export interface Unanswered {
   readonly share: number;
   readonly verdict: Verdict;
   readonly status: number | undefined;
-  readonly say: string;
+  readonly description: string;
 }
 
 /** The answer to a request: who answers and why, with every hop. */

@@ -1,11 +1,11 @@
 import type { Family } from '../address/index.js';
-import { lackProblem, sayRequest, sayTrace } from '../english/index.js';
+import { lackProblem, formatRequest, formatTrace } from '../english/index.js';
 import type { Names } from '../english/index.js';
 import { hostsOfPlace, trace } from '../forwarding/index.js';
 import type { Dress, Host } from '../forwarding/index.js';
 import { byId, grouped, podsFor, readServicePort, writeUrl } from '../plan/index.js';
-import type { ClusterPart, Place, Question, Service, Target, Wish, Workload } from '../plan/index.js';
-import { sayProblem } from '../result.js';
+import type { ClusterPart, Place, Question, Service, Target, Destination, Workload } from '../plan/index.js';
+import { formatProblem } from '../result.js';
 import { verdictOfLack, worstFirst } from '../road/index.js';
 import type { RequestFact, Verdict } from '../road/index.js';
 import type { Answer } from './answer.js';
@@ -19,7 +19,7 @@ import { RequestWalk } from './requestWalk.js';
  * the pods that answer. Where a pod of a workload is named, the network policies of its cluster hold its calls; where
  * none is, every kind of workload is asked.
  */
-export function ask(state: IngressState, question: Question<Wish>): Answer {
+export function ask(state: IngressState, question: Question<Destination>): Answer {
   const { to, bytes } = question;
   const from = ofWorkload(state, question.from);
   if (to.kind !== 'url' && to.kind !== 'service' && to.kind !== 'name')
@@ -27,12 +27,12 @@ export function ask(state: IngressState, question: Question<Wish>): Answer {
   const asking = hostsOfPlace(state.forwarding, from, familyOfPlace(state, from));
   if (!asking.ok) {
     const { lack } = asking;
-    return { ...undecided(sayProblem(lackProblem(state.forwarding.parts, lack))), verdict: verdictOfLack(lack) };
+    return { ...undecided(formatProblem(lackProblem(state.forwarding.parts, lack))), verdict: verdictOfLack(lack) };
   }
   const names = state.forwarding.parts;
   const service = to.kind === 'service' ? byId(state.parts.services, to.serviceId) : undefined;
   if (to.kind === 'service' && service === undefined)
-    return undecided(sayRequest(names, { code: 'asked.service-gone' }));
+    return undecided(formatRequest(names, { code: 'asked.service-gone' }));
   const asked = (host: Host): Answer => {
     if (to.kind === 'name') return askName(state, host, to);
     if (to.kind === 'url') return new RequestWalk(state, host, writeUrl(to), bytes).ask(to);
@@ -43,7 +43,9 @@ export function ask(state: IngressState, question: Question<Wish>): Answer {
   const kinds = workloadsMeant(state, from);
   return worstOf(
     names,
-    kinds.flatMap((which) => asking.value.map((host) => ({ which, answer: asked(dressed(state, host, from, which)) }))),
+    kinds.flatMap((which) =>
+      asking.value.map((host) => ({ which, answer: asked(withWorkload(state, host, from, which)) })),
+    ),
     kinds.length > 1,
   );
 }
@@ -62,7 +64,7 @@ function askPackets(state: IngressState, { from, to, bytes }: Question): Answer 
     state.forwarding.parts,
     asking.flatMap((one) =>
       asked.map((other) => {
-        const dress = (host: Host, at: Place | Target) => dressed(state, host, at, at === from ? one : other);
+        const dress = (host: Host, at: Place | Target) => withWorkload(state, host, at, at === from ? one : other);
         const answer = tracedPackets(state, { from, to, bytes }, dress);
         return {
           which: asking.length > 1 ? one : other,
@@ -88,17 +90,17 @@ function worstOf(names: Names, ways: readonly Way[], isOpen: boolean): Answer {
   const rank = ({ answer }: Way) => worstFirst.indexOf(answer.verdict);
   const sorted = [...ways].sort((a, b) => rank(a) - rank(b));
   const [worst] = sorted;
-  if (worst === undefined) return undecided(sayRequest(names, { code: 'asked.nobody' }));
+  if (worst === undefined) return undecided(formatRequest(names, { code: 'asked.nobody' }));
   const stopped = sorted.filter(({ answer }) => answer.verdict !== 'pass');
   const passing = sorted.length - stopped.length;
   if (passing === 0 || stopped.length === 0) return worst.answer;
   const { answer } = worst;
   if (!isOpen) {
-    const zones = sayRequest(names, { code: 'asked.zones', passing, of: ways.length });
+    const zones = formatRequest(names, { code: 'asked.zones', passing, of: ways.length });
     return { ...answer, sentence: `${answer.sentence} ${zones}` };
   }
   const kinds = [...new Set(stopped.map(({ which }) => (which === undefined ? undefined : nameOf(which))))];
-  const depends = sayRequest(names, { code: 'asked.workloads', stopped: kinds });
+  const depends = formatRequest(names, { code: 'asked.workloads', stopped: kinds });
   return { ...answer, verdict: 'unknown', sentence: `${depends} ${answer.sentence}` };
 }
 
@@ -140,7 +142,7 @@ function atNodePort(state: IngressState, to: ClusterPart & { readonly service: S
   const end = (verdict: Verdict, fact: RequestFact): Answer => ({
     ...answer,
     verdict,
-    sentence: `${answer.sentence} ${sayRequest(state.forwarding.parts, fact)}`,
+    sentence: `${answer.sentence} ${formatRequest(state.forwarding.parts, fact)}`,
   });
   if (found === undefined)
     return ports.some(({ read }) => read.nodePort === undefined)
@@ -163,7 +165,7 @@ function atNodePort(state: IngressState, to: ClusterPart & { readonly service: S
 function tracedPackets(state: IngressState, question: Question, dress: Dress): Answer {
   const answer = trace(state.forwarding, question, dress);
   const { verdict, flows } = answer;
-  return { ...noStages, verdict, flows, sentence: sayTrace(state.forwarding.parts, answer) };
+  return { ...noStages, verdict, flows, sentence: formatTrace(state.forwarding.parts, answer) };
 }
 
 const noStages = {
@@ -188,7 +190,7 @@ function familyOfPlace({ parts }: IngressState, place: Place): Family {
   return byId(parts.clusters, place.clusterId)?.family === 'ipv6' ? 6 : 4;
 }
 
-function dressed(state: IngressState, host: Host, place: Place | Target, meant: Workload | undefined): Host {
+function withWorkload(state: IngressState, host: Host, place: Place | Target, meant: Workload | undefined): Host {
   if (place.kind !== 'pod' || host.cluster === undefined) return host;
   const named = byId(state.parts.workloads, place.workloadId ?? '');
   const workload = named ?? meant;

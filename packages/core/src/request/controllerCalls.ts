@@ -29,7 +29,7 @@ import type { IngressState, Call } from '../ingress/index.js';
 import type { RequestProgress } from './requestProgress.js';
 import { Stopped } from './requestProgress.js';
 import type { ServiceCalls } from './serviceCalls.js';
-import { sayRequest } from '../english/index.js';
+import { formatRequest } from '../english/index.js';
 
 /** What a controller does with a request: its routes, sources, limits and the services that they name. */
 export class ControllerCalls {
@@ -42,16 +42,16 @@ export class ControllerCalls {
 
   atController(url: UrlTarget, controller: Controller, host: Host, ports: readonly number[], tls: Tls): void {
     const call = callOf(url);
-    const door = byId(this.state.parts.services, controller.serviceId ?? '');
+    const controllerService = byId(this.state.parts.services, controller.serviceId ?? '');
     const pods =
-      door === undefined || controller.tier === 'on a load balancer'
+      controllerService === undefined || controller.tier === 'on a load balancer'
         ? undefined
-        : podsBehind(door, this.state.workloadsOf(door.clusterId));
+        : podsBehind(controllerService, this.state.workloadsOf(controllerService.clusterId));
     this.way.via.push({
       what: 'controller',
       name: controller.name,
       pods,
-      isSharedByNode: door?.externalPolicy === 'local',
+      isSharedByNode: controllerService?.externalPolicy === 'local',
     });
     const { route, gateway, admits } = this.routeFor(url, controller, call, ports, tls);
     const subject: Subject = { kind: 'ingressRoutes', id: route.id };
@@ -71,7 +71,7 @@ export class ControllerCalls {
       const to = this.redirected(url, route);
       this.way.stage('route', 'ok', { code: 'route.redirects', to, status }, subject);
       this.way.sentTo = to;
-      throw new Stopped('pass', status, sayRequest(this.state.forwarding.parts, { code: 'route.sent', to, status }));
+      throw new Stopped('pass', status, formatRequest(this.state.forwarding.parts, { code: 'route.sent', to, status }));
     }
     const changes = changesOf(route);
     if (changes !== undefined) this.way.stage('route', 'ok', { code: 'route.changes', changes }, subject);

@@ -2,7 +2,7 @@ import { fence, ranges } from '../../test/ways.js';
 import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
 import { formatAddress } from '../address/index.js';
 import { evaluate } from '../evaluation/index.js';
-import { applyOperations, readAsked, setOperation } from '../plan/index.js';
+import { applyOperations, readQuestion, setOperation } from '../plan/index.js';
 import type {
   ClusterService,
   Gateway,
@@ -23,7 +23,7 @@ import type { Answer } from './index.js';
 const K = testId('clusters', 1);
 const own = <T extends object>(fields: T) => ({ clusterId: K, namespace: 'shop', ...fields });
 const asked = (plan: Plan, from: string, to: string): Answer =>
-  ask(IngressState.of(plan), expectGood(readAsked(plan, from, to, 576)));
+  ask(IngressState.of(plan), expectGood(readQuestion(plan, from, to, 576)));
 const brief = (plan: Plan, from: string, to: string): string => {
   const { verdict, status } = asked(plan, from, to);
   return status === undefined ? verdict : `${verdict} ${status}`;
@@ -268,7 +268,9 @@ describe('redirects by the Gateway API: what is left out is that of the request'
     ['https://{host}:8443{path}', 'http://www.example/', '/', 'https://www.example:8443/'],
   ])('%s of %s', (redirect, url, path, target) => {
     const { stages } = to(redirect, url, { path });
-    expect(stages.map(({ say }) => say)).toContain(`It sends the client to ${target} instead, with status 301.`);
+    expect(stages.map(({ description }) => description)).toContain(
+      `It sends the client to ${target} instead, with status 301.`,
+    );
   });
 
   test('one that leads to what was asked is a loop', () => {
@@ -283,7 +285,7 @@ describe('a redirect is followed', () => {
   const G = testId('gateways', 1);
   const at = (listener: string, fields: Partial<IngressRoute>) =>
     route({ objectKind: 'HTTPRoute', className: '', gatewayId: G, listener, ...fields });
-  const doors = (...routes: Partial<IngressRoute>[]) =>
+  const entryPoints = (...routes: Partial<IngressRoute>[]) =>
     world(
       add('gateways', certified({ listeners: ['plain http 80', 'safe https 443'] })),
       add('ingressRoutes', ...routes),
@@ -293,14 +295,14 @@ describe('a redirect is followed', () => {
   const get = (plan: Plan, url: string) => asked(plan, 'node of c', url);
 
   test('to who answers there, with path and query; the status told is that of the redirect', () => {
-    const answer = get(doors(up(), at('safe', {})), 'http://www.example/x?y=1');
+    const answer = get(entryPoints(up(), at('safe', {})), 'http://www.example/x?y=1');
     expect([answer.verdict, answer.status]).toEqual(['pass', 301]);
     expect(answer.members.map(({ workload: { name } }) => name)).toEqual(['a']);
     expect(answer.sentence).toContain('https://www.example/x?y=1');
   });
 
   test('a rule that attaches to the other listener matches and does not get the call, and that is why', () => {
-    const { stages } = get(doors(up({ hosts: [] }), at('safe', {})), 'http://www.example/');
+    const { stages } = get(entryPoints(up({ hosts: [] }), at('safe', {})), 'http://www.example/');
     expect(stages.flatMap(({ lost }) => lost)[0]).toMatchObject({
       route: { name: 'r' },
       isMatch: true,
@@ -309,23 +311,28 @@ describe('a redirect is followed', () => {
   });
 
   test('where nobody answers there, the question fails as that does', () => {
-    const gone = get(doors(up(), at('safe', { backends: ['gone 80'] })), 'http://www.example/');
+    const gone = get(entryPoints(up(), at('safe', { backends: ['gone 80'] })), 'http://www.example/');
     expect([gone.verdict, gone.status]).toEqual(['broken', 500]);
-    expect(get(doors(up()), 'http://www.example/').verdict).toBe('broken');
+    expect(get(entryPoints(up()), 'http://www.example/').verdict).toBe('broken');
     // The certificate is for www.example alone.
-    expect(get(doors(up({ hosts: [] }), at('safe', { hosts: [] })), 'http://sub.example/').verdict).toBe('refused');
+    expect(get(entryPoints(up({ hosts: [] }), at('safe', { hosts: [] })), 'http://sub.example/').verdict).toBe(
+      'refused',
+    );
   });
 
   test('a rule for both listeners leads from http to https, and there in circles', () => {
-    const answer = get(doors(up({ listener: '' })), 'http://www.example/');
+    const answer = get(entryPoints(up({ listener: '' })), 'http://www.example/');
     expect(answer.verdict).toBe('broken');
     expect(answer.sentence).toContain('a loop');
-    const two = doors(up({ name: 'one', path: '/a', redirect: '/b' }), up({ name: 'two', path: '/b', redirect: '/a' }));
+    const two = entryPoints(
+      up({ name: 'one', path: '/a', redirect: '/b' }),
+      up({ name: 'two', path: '/b', redirect: '/a' }),
+    );
     expect(get(two, 'http://www.example/a').sentence).toContain('which it asked for before: a loop');
   });
 
   test('what answers outside the plan is not known', () => {
-    const answer = get(doors(up({ redirect: 'https://login.elsewhere.test/' })), 'http://www.example/');
+    const answer = get(entryPoints(up({ redirect: 'https://login.elsewhere.test/' })), 'http://www.example/');
     expect([answer.verdict, answer.status]).toEqual(['unknown', 301]);
   });
 
@@ -337,13 +344,17 @@ describe('a redirect is followed', () => {
     ['308', 'broken 404'],
   ])('a POST with %s comes to a rule for GET: %s', (redirectStatus, expected) => {
     expect(
-      brief(doors(up({ redirectStatus }), at('safe', { method: 'GET' })), 'node of c', 'POST http://www.example/'),
+      brief(
+        entryPoints(up({ redirectStatus }), at('safe', { method: 'GET' })),
+        'node of c',
+        'POST http://www.example/',
+      ),
     ).toBe(expected);
   });
 
   test('20 in a row are followed, and 21 are not', () => {
     const steps = (count: number) =>
-      doors(
+      entryPoints(
         ...Array.from({ length: count }, (_, i) =>
           up({ name: `r${i}`, path: `/${i}`, pathType: 'Exact', redirect: `/${i + 1}` }),
         ),
@@ -410,7 +421,7 @@ describe('a route sends to another namespace where a grant there says so', () =>
     const broken = plan();
     const found = evaluate(broken)
       .findingsInWords()
-      .find(({ code }) => code === 'door.grant');
+      .find(({ code }) => code === 'entry.grant');
     const [fix] = found?.fixes ?? [];
     expect(fix?.kind).toBe('change');
     const mended = applied(broken, fix?.kind === 'change' ? fix.operations : []);
@@ -421,7 +432,7 @@ describe('a route sends to another namespace where a grant there says so', () =>
     expect(
       evaluate(mended)
         .findingsInWords()
-        .filter(({ code }) => code === 'door.grant'),
+        .filter(({ code }) => code === 'entry.grant'),
     ).toEqual([]);
   });
   test('so with the certificate of a gateway that is a secret elsewhere', () => {
@@ -436,14 +447,14 @@ describe('a route sends to another namespace where a grant there says so', () =>
     expect(brief(secure([]), 'node of c', url)).toBe('broken');
     const [found] = evaluate(secure([]))
       .findingsInWords()
-      .filter(({ code }) => code === 'door.grant');
+      .filter(({ code }) => code === 'entry.grant');
     const [fix] = found?.fixes ?? [];
     const mended = applied(secure([]), fix?.kind === 'change' ? fix.operations : []);
     expect(brief(mended, 'node of c', url)).toBe('pass');
     expect(
       evaluate(mended)
         .findingsInWords()
-        .filter(({ code }) => code === 'door.grant'),
+        .filter(({ code }) => code === 'entry.grant'),
     ).toEqual([]);
     expect(brief(secure([{ from: ['Gateway in shop'], to: ['Secret cert'] }]), 'node of c', url)).toBe('pass');
     expect(brief(secure([{ from: ['Gateway in shop'], to: ['Service'] }]), 'node of c', url)).toBe('broken');
@@ -642,7 +653,7 @@ test.each([
     );
     const attached = evaluate(plan)
       .findingsInWords()
-      .find(({ code }) => code === 'door.unattached');
+      .find(({ code }) => code === 'entry.unattached');
     if (attached !== undefined)
       expect(attached.detail).toContain(`None of its listeners takes ${objectKind}s; by protocol: web `);
     return attached === undefined;
@@ -774,7 +785,7 @@ describe('pods that are not ready', () => {
   const asks = (of: Plan) => asked(of, 'node of c', 'service shop/a of c tcp 80');
   test('get no calls: with none that is ready nobody answers', () => {
     expect(asks(plan(0)).verdict).toBe('pass');
-    expect(asks(plan(2)).stages.find(({ about }) => about === 'service')?.say).toContain('has 1 pod at');
+    expect(asks(plan(2)).stages.find(({ about }) => about === 'service')?.description).toContain('has 1 pod at');
     expect([asks(plan(3)).verdict, asks(plan(3)).status]).toEqual(['broken', 503]);
     expect(asks(plan(3)).sentence).toContain('none that its workloads run is ready');
     expect(asks(plan(3, { publishNotReady: true })).verdict).toBe('pass');
@@ -824,7 +835,7 @@ describe('what a listener of a gateway says by itself', () => {
     expect(
       evaluate(one)
         .findingsInWords()
-        .filter(({ code }) => code === 'door.certificate'),
+        .filter(({ code }) => code === 'entry.certificate'),
     ).toHaveLength(0);
     const named = plan(
       ['a https 443 www.example', 'b https 443 pay.example'],
@@ -834,7 +845,7 @@ describe('what a listener of a gateway says by itself', () => {
     expect(
       evaluate(named)
         .findingsInWords()
-        .filter(({ code }) => code === 'door.certificate')
+        .filter(({ code }) => code === 'entry.certificate')
         .map(({ title }) => title),
     ).toEqual(['c: HTTPRoute shop/r, rule 1: no certificate covers pay.example']);
   });
@@ -874,7 +885,7 @@ describe('while a zone is lost', () => {
   const POOL = testId('nodePools', 1);
   const without = (plan: Plan, from: string, to: string, ...zones: string[]): string => {
     const lost = new Set(zones.map((zone) => `${SITE} ${zone}`));
-    const { verdict, status } = ask(IngressState.of(plan).without(lost), expectGood(readAsked(plan, from, to, 576)));
+    const { verdict, status } = ask(IngressState.of(plan).without(lost), expectGood(readQuestion(plan, from, to, 576)));
     return status === undefined ? verdict : `${verdict} ${status}`;
   };
   /** Workload number n runs on nodes of zone a alone. */

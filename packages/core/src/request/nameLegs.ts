@@ -7,7 +7,7 @@ import type { Answer, Leg, Stage } from './answer.js';
 import { joined } from './answer.js';
 import type { IngressState } from '../ingress/index.js';
 import type { NameQuestion, RequestFact, RoadEvent, Verdict } from '../road/index.js';
-import { CLIENT_OUTSIDE, sayNameAnswered, sayRequest } from '../english/index.js';
+import { CLIENT_OUTSIDE, formatNameAnswered, formatRequest } from '../english/index.js';
 import type { Names } from '../english/index.js';
 
 /** Resolves a name as a machine or pod would; network policies may keep a pod from asking at all. */
@@ -64,7 +64,7 @@ export function stagesOf(
       about: 'query',
       outcome: outcome === 'answer' ? 'ok' : isOpen ? 'open' : stopped,
       fact,
-      say: sayRequest(forwarding.parts, fact),
+      description: formatRequest(forwarding.parts, fact),
       lost: [],
       ...(subject === undefined ? {} : { subject }),
     };
@@ -161,7 +161,7 @@ function sentenceOf(
   names: Names,
 ): string {
   const addresses = addressesOf({ outcome, records });
-  return sayNameAnswered(names, {
+  return formatNameAnswered(names, {
     asker: from.kind === 'internet' ? CLIENT_OUTSIDE : from.label,
     asked: asked.replace(/\.$/, ''),
     name,

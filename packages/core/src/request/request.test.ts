@@ -1,15 +1,15 @@
 import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
 import { demoPlan } from '../demo/index.js';
 import { evaluate } from '../evaluation/index.js';
-import { readAsked, readUrl, setOperation, writeUrl } from '../plan/index.js';
+import { readQuestion, readUrl, setOperation, writeUrl } from '../plan/index.js';
 import type { Operation, Plan } from '../plan/index.js';
-import { sayDoorLack } from '../english/index.js';
+import { formatEntryPointLack } from '../english/index.js';
 import { expectGood } from '../result.js';
 import { ask } from './index.js';
-import { doorsOf, ingress, IngressState, limited } from '../ingress/index.js';
+import { entryPointsOf, ingress, IngressState, limited } from '../ingress/index.js';
 
 const answer = (plan: Plan, from: string, to: string) =>
-  ask(IngressState.of(plan), expectGood(readAsked(plan, from, to, 1400)));
+  ask(IngressState.of(plan), expectGood(readQuestion(plan, from, to, 1400)));
 const own = testId('clusters', 1);
 const inCluster = <F extends object>(fields: F) => ({ clusterId: own, namespace: 'web', ...fields });
 
@@ -493,9 +493,9 @@ describe('rate limits', () => {
   });
 });
 
-describe('doors as lists', () => {
+describe('entry points as lists', () => {
   const chain = (plan: Plan) => {
-    const { entries, chains } = doorsOf(IngressState.of(plan));
+    const { entries, chains } = entryPointsOf(IngressState.of(plan));
     const label = new Map(
       entries.map(({ key, label: own_, about }) => [key, `${own_}${about === '' ? '' : ` (${about})`}`]),
     );
@@ -507,8 +507,8 @@ describe('doors as lists', () => {
   });
   test('an open end says where a chain is broken', () => {
     const open = (more: Operation[]) =>
-      doorsOf(IngressState.of(world(more))).entries.flatMap(({ list, open }) =>
-        open === undefined ? [] : [`${list}: ${sayDoorLack(open)}`],
+      entryPointsOf(IngressState.of(world(more))).entries.flatMap(({ list, open }) =>
+        open === undefined ? [] : [`${list}: ${formatEntryPointLack(open)}`],
       );
     expect(open([])).toEqual([]);
     expect(open(set('ingressRoutes', 1, { className: 'none' }))).toEqual([
@@ -523,7 +523,7 @@ describe('doors as lists', () => {
   });
 });
 
-test('the demo answers as its doors are told, and each honest mistake is met', () => {
+test('the demo answers as its entry points are told, and each honest mistake is met', () => {
   const plan = demoPlan();
   const at = (from: string, to: string) => {
     const { verdict, status, members } = answer(plan, from, to);
@@ -552,12 +552,12 @@ test('after an edit of one route the answer is that of a plan read anew', () => 
     evaluation.ask(ingress);
     ask(
       evaluation.ask(ingress),
-      expectGood(readAsked(plan, 'the internet', 'https://seats.skerryline.example/', 1400)),
+      expectGood(readQuestion(plan, 'the internet', 'https://seats.skerryline.example/', 1400)),
     );
     const route = plan.ingressRoutes.find(({ name }) => name === 'seats');
     plan = applied(plan, [setOperation('ingressRoutes', route?.id ?? '', { path })]);
     evaluation = evaluate(plan, evaluation);
-    const question = expectGood(readAsked(plan, 'the internet', 'https://seats.skerryline.example/', 1400));
+    const question = expectGood(readQuestion(plan, 'the internet', 'https://seats.skerryline.example/', 1400));
     expect(ask(evaluation.ask(ingress), question)).toEqual(ask(IngressState.of(plan), question));
   }
 });

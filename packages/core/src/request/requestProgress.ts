@@ -1,7 +1,7 @@
 import { formatAddress } from '../address/index.js';
 import type { Address } from '../address/index.js';
 import { traceFlow } from '../forwarding/index.js';
-import type { Aim, FlowTrace, Host } from '../forwarding/index.js';
+import type { ResolvedTarget, FlowTrace, Host } from '../forwarding/index.js';
 import type { Resolution } from '../naming/index.js';
 import { joined } from './answer.js';
 import type { Answer, AnsweredBy, Leg, Stage, Unanswered, Via } from './answer.js';
@@ -9,7 +9,7 @@ import type { IngressState, Lost } from '../ingress/index.js';
 import { nameOf } from '../ingress/index.js';
 import { worstFirst } from '../road/index.js';
 import type { Choice, Instead, RequestFact, Subject, Verdict } from '../road/index.js';
-import { sayFault, sayRequest, sayServed, sayUnanswered } from '../english/index.js';
+import { formatFault, formatRequest, formatServed, formatUnanswered } from '../english/index.js';
 import { beginning } from '../working/index.js';
 
 /** Where a request ends before anybody answers it. */
@@ -36,7 +36,7 @@ interface Seen {
 type Road = Pick<RequestFact & { readonly code: 'road.ends' }, 'from' | 'to' | 'protocol' | 'port'>;
 
 /** The address by which pods of another cluster are called: their own as it is shown, or that of their service. */
-export type SeenAt = Pick<Aim, 'address'> & Partial<Pick<Aim, 'port' | 'service'>>;
+export type SeenAt = Pick<ResolvedTarget, 'address'> & Partial<Pick<ResolvedTarget, 'port' | 'service'>>;
 
 /** A request under way: what was decided so far, the roads that it took, who answers; what stops it ends it. */
 export class RequestProgress {
@@ -69,7 +69,7 @@ export class RequestProgress {
     try {
       run();
       const lost = [...this.unanswered, ...this.lostOnTheWay()];
-      return lost.length === 0 ? this.result('pass', undefined, this.sayMembers()) : this.inPart(lost);
+      return lost.length === 0 ? this.result('pass', undefined, this.formatMembers()) : this.inPart(lost);
     } catch (error) {
       if (!(error instanceof Stopped)) throw error;
       return this.result(error.verdict, error.status, error.message);
@@ -82,7 +82,7 @@ export class RequestProgress {
       run();
     } catch (error) {
       if (!(error instanceof Stopped)) throw error;
-      this.unanswered.push({ share, verdict: error.verdict, status: error.status, say: error.message });
+      this.unanswered.push({ share, verdict: error.verdict, status: error.status, description: error.message });
     }
   }
 
@@ -90,7 +90,14 @@ export class RequestProgress {
     return this.others.flatMap(({ flow, share }) =>
       flow.verdict === 'pass'
         ? []
-        : [{ share, verdict: flow.verdict, status: undefined, say: sayFault(this.state.forwarding.parts, flow) }],
+        : [
+            {
+              share,
+              verdict: flow.verdict,
+              status: undefined,
+              description: formatFault(this.state.forwarding.parts, flow),
+            },
+          ],
     );
   }
 
@@ -100,8 +107,8 @@ export class RequestProgress {
     const [worst] = sorted as [Unanswered];
     const statuses = new Set(lost.map(({ status }) => status));
     const isAll = this.members.length + this.addresses.length === 0;
-    const told = sorted.map(({ share, say }) => sayUnanswered(share, say));
-    const words = [...(isAll ? [] : [this.sayMembers()]), ...new Set(told)].join(' ');
+    const told = sorted.map(({ share, description }) => formatUnanswered(share, description));
+    const words = [...(isAll ? [] : [this.formatMembers()]), ...new Set(told)].join(' ');
     return this.result(worst.verdict, isAll && statuses.size === 1 ? worst.status : undefined, words);
   }
 
@@ -130,9 +137,9 @@ export class RequestProgress {
     return formatAddress(isByController ? last : this.seen.address);
   }
 
-  private sayMembers(): string {
+  private formatMembers(): string {
     const areMany = new Set(this.members.map(({ cluster }) => cluster)).size > 1;
-    return sayServed({
+    return formatServed({
       from: this.from.label,
       by: this.members.map(({ workload, share, cluster }) => ({
         workload: nameOf(workload),
@@ -156,8 +163,8 @@ export class RequestProgress {
     lost: readonly Lost[] = [],
   ): Stopped {
     const outcome = verdict === 'refused' ? 'refused' : verdict === 'unknown' ? 'open' : 'broken';
-    const say = this.stage(about, outcome, fact, subject, lost);
-    return new Stopped(verdict, status, `${status === undefined ? '' : `Status ${status}: `}${say}`);
+    const description = this.stage(about, outcome, fact, subject, lost);
+    return new Stopped(verdict, status, `${status === undefined ? '' : `Status ${status}: `}${description}`);
   }
 
   /** Tells what was decided; gives the sentence of it. */
@@ -168,14 +175,14 @@ export class RequestProgress {
     subject?: Subject,
     lost: readonly Lost[] = [],
   ): string {
-    const say = sayRequest(this.state.forwarding.parts, fact);
-    this.stages.push({ about, outcome, fact, say, lost, ...(subject === undefined ? {} : { subject }) });
-    return say;
+    const description = formatRequest(this.state.forwarding.parts, fact);
+    this.stages.push({ about, outcome, fact, description, lost, ...(subject === undefined ? {} : { subject }) });
+    return description;
   }
 
   /** A road that does not come to who is called. */
   failed({ verdict, failed }: FlowTrace, road: Road, code: 'road.ends' | 'road.ends-as-client' = 'road.ends'): Stopped {
-    return new Stopped(verdict, undefined, sayRequest(this.state.forwarding.parts, { code, ...road, failed }));
+    return new Stopped(verdict, undefined, formatRequest(this.state.forwarding.parts, { code, ...road, failed }));
   }
 
   /** Follows packets from one machine to another; what they meet stops the request. Where a service of another cluster is asked, its address is called. */

@@ -1,5 +1,5 @@
 import { formatAddress, parseAddress } from '../address/index.js';
-import { sayAstray } from '../english/index.js';
+import { formatAstray } from '../english/index.js';
 import type { Astray } from '../english/index.js';
 import { balancerHost, balancerInside, traceFlow } from '../forwarding/index.js';
 import type { Host } from '../forwarding/index.js';
@@ -62,7 +62,7 @@ export class RequestWalk {
   /** The answer to a client that follows a redirect: what it gets there. */
   private followed(answer: Answer, url: UrlTarget, sentTo: string, before: readonly string[]): Answer {
     const astray = (how: Astray): Answer => {
-      const said = sayAstray(how);
+      const said = formatAstray(how);
       return { ...answer, verdict: 'broken', sentence: how.is === 'loop' ? said : `${answer.sentence} ${said}` };
     };
     const read = readUrl(sentTo);
@@ -94,7 +94,7 @@ export class RequestWalk {
         this.across.callImported(entrance.imported, url.port);
         return;
       }
-      this.sayEntrance(url, entrance, more);
+      this.recordEntrance(url, entrance, more);
       if (entrance.service !== undefined) {
         this.services.callService(entrance.service, url.port, 1, this.from);
         return;
@@ -214,7 +214,7 @@ export class RequestWalk {
     return [...new Set(books.flatMap((book) => book.hosts()))].filter((host) => host !== '');
   }
 
-  private sayEntrance(
+  private recordEntrance(
     { host }: UrlTarget,
     { balancer, controller, service, precision }: Entrance,
     more: readonly Entrance[],

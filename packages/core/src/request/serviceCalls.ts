@@ -1,4 +1,4 @@
-import { sayRequest } from '../english/index.js';
+import { formatRequest } from '../english/index.js';
 import { areNodesGone, nodeHost, podHost, traceFlow } from '../forwarding/index.js';
 import type { Host } from '../forwarding/index.js';
 import { byId, hostPrefix, podsFor, rangeOf } from '../plan/index.js';
@@ -39,7 +39,7 @@ export class ServiceCalls {
       throw new Stopped(
         'unknown',
         undefined,
-        sayRequest(this.state.forwarding.parts, {
+        formatRequest(this.state.forwarding.parts, {
           code: 'external.outside',
           service: nameOf(service),
           target: service.externalName,
@@ -109,7 +109,7 @@ export class ServiceCalls {
   throughNodes(service: ClusterService, port: number, from: Host, backend: Backend | undefined, share: number) {
     const cluster = this.clusterOf(service);
     const subject: Subject = { kind: 'services', id: service.id };
-    const door = this.portOf(service, port);
+    const servicePort = this.portOf(service, port);
     if (service.type !== 'NodePort' && service.type !== 'LoadBalancer')
       throw this.way.stop(
         'broken',
@@ -118,9 +118,9 @@ export class ServiceCalls {
         { code: 'node-port.type', service: nameOf(service), type: service.type },
         subject,
       );
-    const nodePort = door.port.nodePort ?? FIRST_NODE_PORT;
-    const protocol = door.port.protocol === 'udp' ? 'udp' : 'tcp';
-    if (door.port.nodePort === undefined)
+    const nodePort = servicePort.port.nodePort ?? FIRST_NODE_PORT;
+    const protocol = servicePort.port.protocol === 'udp' ? 'udp' : 'tcp';
+    if (servicePort.port.nodePort === undefined)
       this.way.stage(
         'open step',
         'open',
@@ -128,7 +128,7 @@ export class ServiceCalls {
         subject,
       );
     const isLocal = service.externalPolicy === 'local';
-    const pools = isLocal ? [...new Set(door.members.map(({ workload }) => workload.nodePoolId))] : [null];
+    const pools = isLocal ? [...new Set(servicePort.members.map(({ workload }) => workload.nodePoolId))] : [null];
     const [node, ...rest] = pools.flatMap((nodePoolId) => this.nodesOf(cluster, nodePoolId));
     if (node === undefined)
       throw this.way.stop(
@@ -164,10 +164,10 @@ export class ServiceCalls {
 
   /** To the pods on the node itself: nothing leaves it, and their policies see the client. */
   private onNode(service: ClusterService, port: number, node: Host, share: number) {
-    const door = this.portOf(service, port);
-    const up = this.listening(service, door);
+    const servicePort = this.portOf(service, port);
+    const up = this.listening(service, servicePort);
     const pods = up.reduce((sum, { workload }) => sum + podsFor(service, workload), 0);
-    const protocol = door.port.protocol === 'udp' ? 'udp' : 'tcp';
+    const protocol = servicePort.port.protocol === 'udp' ? 'udp' : 'tcp';
     let reached: Reached | undefined;
     for (const { workload, port: open } of up) {
       const part = podsFor(service, workload) / pods;
@@ -178,7 +178,7 @@ export class ServiceCalls {
         if (share > 0) this.answeredBy(service, workload, open, share * part);
       });
     }
-    this.sayPods(service, door, up, pods);
+    this.recordPods(service, servicePort, up, pods);
     return reached ?? { host: node, port };
   }
 
@@ -191,7 +191,7 @@ export class ServiceCalls {
     this.way.members.push({ service, workload, port, share, cluster: this.clusterOf(service).name, rank: 1 });
   }
 
-  private sayPods(service: ClusterService, door: Answering, up: readonly Listening[], pods: number): void {
+  private recordPods(service: ClusterService, servicePort: Answering, up: readonly Listening[], pods: number): void {
     this.way.stage(
       'service',
       'ok',
@@ -199,7 +199,7 @@ export class ServiceCalls {
         code: 'service.pods',
         service: nameOf(service),
         pods,
-        port: door.port.port,
+        port: servicePort.port.port,
         workloads: up.map(({ workload }) => nameOf(workload)),
       },
       { kind: 'services', id: service.id },
@@ -207,9 +207,9 @@ export class ServiceCalls {
   }
 
   /** The workloads whose pods are endpoints: those that run and listen on the port. */
-  private listening(service: ClusterService, door: Answering): Listening[] {
+  private listening(service: ClusterService, servicePort: Answering): Listening[] {
     const subject: Subject = { kind: 'services', id: service.id };
-    const running = door.members.filter(({ workload }) => podsFor(service, workload) > 0);
+    const running = servicePort.members.filter(({ workload }) => podsFor(service, workload) > 0);
     const up = running.flatMap(({ workload, port }) => (port === undefined ? [] : [{ workload, port }]));
     if (up.length > 0) return up;
     const [deaf] = running;
@@ -218,10 +218,10 @@ export class ServiceCalls {
         'broken',
         503,
         'members',
-        { code: 'service.no-pods', service: nameOf(service), why: this.whyNoPods(service, door) },
+        { code: 'service.no-pods', service: nameOf(service), why: this.whyNoPods(service, servicePort) },
         subject,
       );
-    const isNamed = !/^\d+$/.test(door.port.target);
+    const isNamed = !/^\d+$/.test(servicePort.port.target);
     throw this.way.stop(
       'broken',
       isNamed ? 503 : 502,
@@ -229,7 +229,7 @@ export class ServiceCalls {
       {
         code: 'service.deaf',
         service: nameOf(service),
-        target: door.port.target,
+        target: servicePort.port.target,
         workload: nameOf(deaf.workload),
       },
       subject,
@@ -248,9 +248,9 @@ export class ServiceCalls {
   }
 
   /** To the endpoints of a service without a selector, each with its share; where they are is found on the way. */
-  private endpointsOf(service: ClusterService, door: Answering, from: Host, share: number): Reached {
+  private endpointsOf(service: ClusterService, servicePort: Answering, from: Host, share: number): Reached {
     const subject: Subject = { kind: 'services', id: service.id };
-    const { port: own, target } = door.port;
+    const { port: own, target } = servicePort.port;
     const port = Number(target);
     if (!Number.isInteger(port))
       throw this.way.stop(
@@ -260,7 +260,7 @@ export class ServiceCalls {
         { code: 'service.named-endpoints', service: nameOf(service), target },
         subject,
       );
-    const protocol = door.port.protocol === 'udp' ? 'udp' : 'tcp';
+    const protocol = servicePort.port.protocol === 'udp' ? 'udp' : 'tcp';
     const flow = (address: string) =>
       traceFlow(
         this.state.forwarding,
@@ -327,11 +327,11 @@ export class ServiceCalls {
     share = 0,
     seenAt?: (pod: Host, port: number) => SeenAt,
   ): Reached {
-    const door = this.portOf(service, port);
-    if (service.endpoints.length > 0) return this.endpointsOf(service, door, from, share);
-    const up = this.listening(service, door);
+    const servicePort = this.portOf(service, port);
+    if (service.endpoints.length > 0) return this.endpointsOf(service, servicePort, from, share);
+    const up = this.listening(service, servicePort);
     const pods = up.reduce((sum, { workload }) => sum + podsFor(service, workload), 0);
-    const protocol = door.port.protocol === 'udp' ? 'udp' : 'tcp';
+    const protocol = servicePort.port.protocol === 'udp' ? 'udp' : 'tcp';
     let isMain = share === 0 || this.way.members.length === 0;
     let reached: Reached | undefined;
     // Nodes and load balancers pass on calls of others: policies of the pod hold them by the address that it sees.
@@ -352,7 +352,7 @@ export class ServiceCalls {
         if (share > 0) this.answeredBy(service, workload, open, part);
       });
     }
-    this.sayPods(service, door, up, pods);
+    this.recordPods(service, servicePort, up, pods);
     return reached ?? { host: from, port };
   }
 
@@ -374,8 +374,8 @@ export class ServiceCalls {
 
   /** A port of a service with who answers there. */
   portOf(service: ClusterService, port: number): Answering {
-    const door = this.state.answeringAt(service, port);
-    if (door !== undefined) return door;
+    const servicePort = this.state.answeringAt(service, port);
+    if (servicePort !== undefined) return servicePort;
     if (service.type === 'headless')
       throw this.way.stop(
         'broken',

@@ -9,7 +9,7 @@ const section = bySubject({
   reads: ['networks', 'sites'],
   needs: {},
   subjects: ({ networks }) => networks,
-  rests: (network, { sites }) => [network, sites[0]],
+  dependsOn: (network, { sites }) => [network, sites[0]],
   look: ({ name }, { sites }) => {
     looked.push(name);
     return [`${name} ${sites[0]?.name ?? ''}`];

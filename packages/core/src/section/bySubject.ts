@@ -10,7 +10,7 @@ interface HasId {
 
 /** What was found about one subject, and what it rests on, by identity. */
 interface Look<T> {
-  readonly rests: readonly unknown[];
+  readonly dependsOn: readonly unknown[];
   readonly found: readonly T[];
 }
 
@@ -29,7 +29,7 @@ export interface SubjectLook<R extends Part, N extends Needs, E extends HasId, T
   /** In the order of ids. */
   readonly subjects: (parts: PartsOf<R>, needed: Needed<N>) => readonly E[];
   /** Everything that the answer for one subject follows from: as long as each of these is the same object, the answer is. */
-  readonly rests: (subject: E, parts: PartsOf<R>, needed: Needed<N>) => readonly unknown[];
+  readonly dependsOn: (subject: E, parts: PartsOf<R>, needed: Needed<N>) => readonly unknown[];
   readonly look: (subject: E, parts: PartsOf<R>, needed: Needed<N>) => readonly T[];
   /**
    * The subjects whose rests an edit may have changed, told by what the edit touched, so that the others are not even asked
@@ -51,10 +51,10 @@ export function bySubject<const R extends keyof Plan, const N extends Needs, E e
 ): Section<R, N, Looks<T>> {
   /** What is known of a subject while it holds, else what is found now. */
   const lookAt = (subject: E, known: Look<T> | undefined, parts: PartsOf<R>, needed: Needed<N>): Look<T> => {
-    const rests = of.rests(subject, parts, needed);
-    return known !== undefined && isSameList(known.rests, rests)
+    const dependsOn = of.dependsOn(subject, parts, needed);
+    return known !== undefined && isSameList(known.dependsOn, dependsOn)
       ? known
-      : { rests, found: of.look(subject, parts, needed) };
+      : { dependsOn, found: of.look(subject, parts, needed) };
   };
   const lookAll = (parts: PartsOf<R>, needed: Needed<N>, last?: Looks<T>, near?: ReadonlySet<string>): Looks<T> => {
     const subjects = of.subjects(parts, needed);

@@ -1,5 +1,5 @@
 import type { Family, Prefix } from '../address/index.js';
-import { figure, sayNumber } from '../working/index.js';
+import { figure, formatNumber } from '../working/index.js';
 import type { Figure, Source } from '../working/index.js';
 import type { Counts } from './counts.js';
 import type { Raise } from './raises.js';
@@ -75,9 +75,9 @@ export function given(value: number, unit: string, title: string, name: string, 
   return figure(value, unit, () => ({
     title,
     formula: 'given',
-    inputs: [{ name, value: sayNumber(value) }],
+    inputs: [{ name, value: formatNumber(value) }],
     steps: [],
-    result: `${sayNumber(value)} ${unit}`,
+    result: `${formatNumber(value)} ${unit}`,
     source,
   }));
 }

@@ -1,7 +1,7 @@
 import type { Family, Prefix } from '../address/index.js';
 import { rangeOf } from '../plan/index.js';
 import type { Allocation } from '../plan/index.js';
-import { figure, sayNumber } from '../working/index.js';
+import { figure, formatNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
 import { countsAtHorizon, podsOf } from './counts.js';
 import { limitsBelow, limitsOf, nearestLimit } from './limits.js';
@@ -203,12 +203,12 @@ function podsAtHorizon(sizing: Sizing): Figure {
     inputs: [
       ...groups.map(({ name, podsPerNode }, i) => ({
         name: groups.length === 1 ? 'Nodes × pods per node' : `Nodes × pods per node, ${name}`,
-        value: `${sayNumber(counts.nodes[i] ?? 0)} × ${podsPerNode}`,
+        value: `${formatNumber(counts.nodes[i] ?? 0)} × ${podsPerNode}`,
       })),
-      ...lonePods.map(({ name }, i) => ({ name: `Pods of ${name}`, value: sayNumber(counts.pods[i] ?? 0) })),
+      ...lonePods.map(({ name }, i) => ({ name: `Pods of ${name}`, value: formatNumber(counts.pods[i] ?? 0) })),
     ],
-    steps: [`${sayNumber(value)} in all`],
-    result: `${sayNumber(value)} pods`,
+    steps: [`${formatNumber(value)} in all`],
+    result: `${formatNumber(value)} pods`,
     source: { mark: 'C', text: 'Common practice' },
   }));
 }

@@ -1,5 +1,5 @@
 import type { GrowthKind, GrowthStep } from '../plan/index.js';
-import { figure, sayNumber } from '../working/index.js';
+import { figure, formatNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
 
 /** How a count of nodes grows from now on. */
@@ -63,15 +63,15 @@ export function monthExceeded(growth: Growth, nodesAllowed: number): Figure {
     title: 'Month the limit is exceeded',
     formula: `first whole t with ${formulas[growth.perYear === null ? growth.kind : 'rate']} > limit`,
     inputs: [
-      { name: 'Nodes now', value: sayNumber(nodesNow) },
-      { name: 'Nodes at horizon', value: sayNumber(nodesHorizon) },
+      { name: 'Nodes now', value: formatNumber(nodesNow) },
+      { name: 'Nodes at horizon', value: formatNumber(nodesHorizon) },
       { name: 'Horizon', value: `${horizonMonths} months` },
       ...(growth.perYear === null ? [] : [{ name: 'Growth per year', value: `${growth.perYear} %` }]),
-      { name: 'Limit', value: `${sayNumber(nodesAllowed)} nodes` },
+      { name: 'Limit', value: `${formatNumber(nodesAllowed)} nodes` },
     ],
     steps:
       value <= 0
-        ? [`now: ${sayNumber(nodesNow)} nodes`]
+        ? [`now: ${formatNumber(nodesNow)} nodes`]
         : [
             `month ${value - 1}: ${nodesInMonth(growth, value - 1).toFixed(2)} nodes`,
             `month ${value}: ${nodesInMonth(growth, value).toFixed(2)} nodes`,

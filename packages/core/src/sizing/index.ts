@@ -56,4 +56,4 @@ export {
 export type { Surge } from './surge.js';
 export type { Followed, PodSizes, PodSizesContext } from './twoWay.js';
 export { follow, holdTogether, podSizeBounds } from './twoWay.js';
-export { saySurge, withSurge } from './surge.js';
+export { formatSurge, withSurge } from './surge.js';

@@ -1,4 +1,4 @@
-import { figure, sayNumber } from '../working/index.js';
+import { figure, formatNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
 import type { Bound, LimitCode, LimitContext } from './bound.js';
 import { countsOf } from './counts.js';
@@ -102,23 +102,23 @@ function mostHeld(sizing: Sizing, bound: Bound): number {
 
 function limitFigure(sizing: Sizing, { what, capacity, demandOf, formula, source }: Bound, value: number): Figure {
   return figure(value, 'nodes', () => {
-    const at = (total: number) => sayNumber(demandOf(countsOf(sizing, total), total));
+    const at = (total: number) => formatNumber(demandOf(countsOf(sizing, total), total));
     const room = capacity.explain();
     return {
       title: `Nodes within the ${what}`,
       formula: `most nodes n with ${formula} ≤ capacity`,
       inputs: [
         ...room.inputs,
-        { name: 'Capacity', value: `${sayNumber(capacity.value)} ${what}` },
-        { name: 'Nodes at horizon', value: sayNumber(sizing.growth.nodesHorizon) },
+        { name: 'Capacity', value: `${formatNumber(capacity.value)} ${what}` },
+        { name: 'Nodes at horizon', value: formatNumber(sizing.growth.nodesHorizon) },
       ],
       steps: [
         ...room.steps,
         value >= MAX_COUNTED
-          ? `${sayNumber(MAX_COUNTED)} nodes, as far as is counted, ask for ${at(MAX_COUNTED)}`
-          : `${sayNumber(value)} nodes ask for ${at(value)} of ${sayNumber(capacity.value)}; ${sayNumber(value + 1)} would ask for ${at(value + 1)}`,
+          ? `${formatNumber(MAX_COUNTED)} nodes, as far as is counted, ask for ${at(MAX_COUNTED)}`
+          : `${formatNumber(value)} nodes ask for ${at(value)} of ${formatNumber(capacity.value)}; ${formatNumber(value + 1)} would ask for ${at(value + 1)}`,
       ],
-      result: `${sayNumber(value)} nodes`,
+      result: `${formatNumber(value)} nodes`,
       source,
     };
   });

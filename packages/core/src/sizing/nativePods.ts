@@ -1,5 +1,5 @@
 import type { Profile, Shape } from '../plan/index.js';
-import { figure, sayNumber } from '../working/index.js';
+import { figure, formatNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
 
 /** Shapes below this many vCPU are capped lower. Source: common practice. */
@@ -24,15 +24,15 @@ export function nativePodsPerNode(shape: Shape, { nativeRule }: Pick<Profile, 'n
     formula:
       nativeRule === 'prefixes' ? 'interfaces × (slots − 1) × 16 + 2, capped' : 'interfaces × (slots − 1) + 2, capped',
     inputs: [
-      { name: 'Interfaces', value: sayNumber(interfaces) },
-      { name: 'Slots on each', value: sayNumber(slotsPerInterface) },
-      { name: 'Cap', value: `${sayNumber(cap)} pods` },
+      { name: 'Interfaces', value: formatNumber(interfaces) },
+      { name: 'Slots on each', value: formatNumber(slotsPerInterface) },
+      { name: 'Cap', value: `${formatNumber(cap)} pods` },
     ],
     steps:
       nativeRule === 'none'
         ? ['The provider gives pods no addresses from subnets.']
-        : [`${sayNumber(byInterfaces)} by its interfaces, ${sayNumber(value)} with the cap`],
-    result: `${sayNumber(value)} pods`,
+        : [`${formatNumber(byInterfaces)} by its interfaces, ${formatNumber(value)} with the cap`],
+    result: `${formatNumber(value)} pods`,
     source: { mark: 'C', text: 'Common practice: one address of each interface is its own' },
   }));
 }

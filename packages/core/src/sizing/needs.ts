@@ -1,6 +1,6 @@
 import type { Family } from '../address/index.js';
 import type { Cluster, Purpose } from '../plan/index.js';
-import { figure, sayNumber } from '../working/index.js';
+import { figure, formatNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
 import { countsToHold, nodesAtOnce } from './counts.js';
 import type { Counts } from './counts.js';
@@ -9,7 +9,7 @@ import { ipv6SubnetLength, podRangeLength } from './podRange.js';
 import { serviceRangeLength } from './serviceRange.js';
 import type { Sizing } from './sizing.js';
 import { nodeSubnetDemand, podSubnetDemand, reservedIn, subnetLength, subnetZones } from './subnetDemand.js';
-import { saySurge } from './surge.js';
+import { formatSurge } from './surge.js';
 
 /** One range a cluster has to have. */
 export interface Need {
@@ -104,17 +104,17 @@ export function nodesToAddress(sizing: Sizing, counts: Counts = countsToHold(siz
       ...groups.flatMap(({ name, surge }, i) => [
         {
           name: one ? 'Nodes, the more of now and the horizon' : `Nodes, ${name}`,
-          value: sayNumber(counts.nodes[i] ?? 0),
+          value: formatNumber(counts.nodes[i] ?? 0),
         },
-        { name: one ? 'Surge' : `Surge, ${name}`, value: saySurge(surge) },
+        { name: one ? 'Surge' : `Surge, ${name}`, value: formatSurge(surge) },
       ]),
-      ...(control.nodes === 0 ? [] : [{ name: 'Control nodes', value: sayNumber(control.nodes) }]),
+      ...(control.nodes === 0 ? [] : [{ name: 'Control nodes', value: formatNumber(control.nodes) }]),
     ],
     steps: [
       ...(control.nodes === 0 ? [] : [`control plane: ${control.nodes} + ${control.spare} while it is upgraded`]),
-      `${sayNumber(value)} in all`,
+      `${formatNumber(value)} in all`,
     ],
-    result: `${sayNumber(value)} nodes`,
+    result: `${formatNumber(value)} nodes`,
     source: { mark: 'C', text: 'Common practice: while an upgrade rolls, old and new nodes run side by side' },
   }));
 }

@@ -1,5 +1,5 @@
 import type { Family } from '../address/index.js';
-import { figure, sayNumber } from '../working/index.js';
+import { figure, formatNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
 import { bitsFor } from './bits.js';
 
@@ -16,17 +16,17 @@ export function perNodePrefix(family: Family, podsPerNode: number, decided: numb
     title: 'Per-node pod prefix',
     formula: family === 6 ? 'IPv6: a /64 for each node' : 'longest q with 2^(32 − q) ≥ 2 × pods per node',
     inputs: [
-      { name: 'Pods per node', value: sayNumber(podsPerNode) },
+      { name: 'Pods per node', value: formatNumber(podsPerNode) },
       ...(isDecided ? [{ name: 'Decided length', value: `/${decided}` }] : []),
     ],
     steps:
       family === 6
         ? ['The interface identifier takes the last 64 bits, so a node gets a /64.']
         : [
-            `2 × ${podsPerNode} = ${sayNumber(2 * podsPerNode)} addresses wanted`,
-            `2^${32 - needed} = ${sayNumber(2 ** (32 - needed))} is the smallest power of two that holds them: /${needed}`,
+            `2 × ${podsPerNode} = ${formatNumber(2 * podsPerNode)} addresses wanted`,
+            `2^${32 - needed} = ${formatNumber(2 ** (32 - needed))} is the smallest power of two that holds them: /${needed}`,
             ...(isDecided
-              ? [`The cluster decides /${decided}: ${sayNumber(2 ** (32 - decided))} addresses per node.`]
+              ? [`The cluster decides /${decided}: ${formatNumber(2 ** (32 - decided))} addresses per node.`]
               : []),
           ],
     result: `/${length}`,

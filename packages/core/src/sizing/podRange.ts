@@ -1,4 +1,4 @@
-import { figure, sayNumber } from '../working/index.js';
+import { figure, formatNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
 import { bitsFor } from './bits.js';
 
@@ -13,11 +13,11 @@ export function podRangeLength(nodes: Figure, perNode: Figure): Figure {
     title: 'Pod range needed',
     formula: 'p = q − ⌈log2(nodes)⌉',
     inputs: [
-      { name: 'Nodes to address', value: sayNumber(nodes.value) },
+      { name: 'Nodes to address', value: formatNumber(nodes.value) },
       { name: 'Per-node prefix q', value: `/${perNode.value}` },
     ],
     steps: [
-      `⌈log2(${sayNumber(nodes.value)})⌉ = ${bits}: room for ${sayNumber(2 ** bits)} nodes`,
+      `⌈log2(${formatNumber(nodes.value)})⌉ = ${bits}: room for ${formatNumber(2 ** bits)} nodes`,
       `${perNode.value} − ${bits} = ${length}`,
     ],
     result: `/${length}`,
@@ -31,7 +31,7 @@ export function nodesServed(podLength: number, perNode: Figure): Figure {
   const value = bits < 0 ? 0 : 2 ** Math.min(bits, MAX_NODE_BITS);
   return figure(value, 'nodes', () => ({
     title: 'Nodes the pod range serves',
-    formula: `min(2^(q − p), ${sayNumber(2 ** MAX_NODE_BITS)})`,
+    formula: `min(2^(q − p), ${formatNumber(2 ** MAX_NODE_BITS)})`,
     inputs: [
       { name: 'Pod range p', value: `/${podLength}` },
       { name: 'Per-node prefix q', value: `/${perNode.value}` },
@@ -41,7 +41,7 @@ export function nodesServed(podLength: number, perNode: Figure): Figure {
       ...(bits < 0 ? ['The range is smaller than the prefix of one node.'] : []),
       ...(bits > MAX_NODE_BITS ? [`Only ${MAX_NODE_BITS} of those bits can be used.`] : []),
     ],
-    result: `${sayNumber(value)} nodes`,
+    result: `${formatNumber(value)} nodes`,
     source: {
       mark: 'M',
       text: 'Kubernetes API node address controller: prefix per node, node part at most 16 bits (from memory)',

@@ -1,4 +1,4 @@
-import { figure, sayNumber } from '../working/index.js';
+import { figure, formatNumber } from '../working/index.js';
 import type { Bound, LimitContext } from './bound.js';
 import { common, given, memory, SNAT_PORTS, withNodes } from './bound.js';
 import { countsOf, countsToHold, nodesAtOnce, workersAtOnce } from './counts.js';
@@ -39,11 +39,11 @@ export function snatBound(sizing: Sizing): Bound {
       title: 'Nodes the NAT addresses carry',
       formula: 'addresses × ⌊64,512 ÷ ports per node⌋',
       inputs: [
-        { name: 'NAT addresses', value: sayNumber(natAddresses) },
-        { name: 'SNAT ports per node', value: sayNumber(snatPorts) },
+        { name: 'NAT addresses', value: formatNumber(natAddresses) },
+        { name: 'SNAT ports per node', value: formatNumber(snatPorts) },
       ],
-      steps: [`⌊64,512 ÷ ${sayNumber(snatPorts)}⌋ = ${perAddress} nodes per address`],
-      result: `${sayNumber(natAddresses * perAddress)} nodes`,
+      steps: [`⌊64,512 ÷ ${formatNumber(snatPorts)}⌋ = ${perAddress} nodes per address`],
+      result: `${formatNumber(natAddresses * perAddress)} nodes`,
       source,
     })),
     demandOf: (counts) => privateNodes(sizing, counts),
@@ -86,11 +86,11 @@ export function publicBound({ sizing, neighbours }: LimitContext): Bound {
       title: 'Public addresses left at the site',
       formula: 'addresses per site − what its other clusters take',
       inputs: [
-        { name: `Public addresses per site, ${profile.name}`, value: sayNumber(profile.publicAddresses) },
-        { name: 'Other clusters at the site', value: sayNumber(neighbours.publicAddresses) },
+        { name: `Public addresses per site, ${profile.name}`, value: formatNumber(profile.publicAddresses) },
+        { name: 'Other clusters at the site', value: formatNumber(neighbours.publicAddresses) },
       ],
-      steps: [`${sayNumber(left)} left`],
-      result: `${sayNumber(left)} addresses`,
+      steps: [`${formatNumber(left)} left`],
+      result: `${formatNumber(left)} addresses`,
       source,
     })),
     demandOf: (counts, total) => publicAddressesOf(sizing, counts, total),

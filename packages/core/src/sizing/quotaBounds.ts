@@ -1,4 +1,4 @@
-import { figure, sayNumber } from '../working/index.js';
+import { figure, formatNumber } from '../working/index.js';
 import type { Bound, LimitContext } from './bound.js';
 import { common, given, memory } from './bound.js';
 import { countsOf, nodesAtOnce, nodesAtRest, podsOf, workersAtOnce } from './counts.js';
@@ -140,12 +140,12 @@ export function siteBound({ sizing, neighbours }: LimitContext): Bound {
       title: 'Nodes in all clusters the site has left',
       formula: 'nodes per cluster × (1 + clusters per site − clusters there)',
       inputs: [
-        { name: `Nodes per cluster, ${profile.name}`, value: sayNumber(profile.nodesPerCluster) },
-        { name: 'Clusters per site', value: sayNumber(profile.clustersPerSite) },
-        { name: `Clusters at ${site.name}`, value: sayNumber(neighbours.clusters) },
+        { name: `Nodes per cluster, ${profile.name}`, value: formatNumber(profile.nodesPerCluster) },
+        { name: 'Clusters per site', value: formatNumber(profile.clustersPerSite) },
+        { name: `Clusters at ${site.name}`, value: formatNumber(neighbours.clusters) },
       ],
       steps: [free < 0 ? 'The site has more clusters than it may.' : `${free} more clusters can be made`],
-      result: `${sayNumber(value)} nodes`,
+      result: `${formatNumber(value)} nodes`,
       source,
     })),
     demandOf: (counts) => nodesAtRest(sizing, counts),

@@ -1,6 +1,6 @@
 import type { Family, Prefix } from '../address/index.js';
 import { addressBits } from '../address/index.js';
-import { sayNumber } from '../working/index.js';
+import { formatNumber } from '../working/index.js';
 import { bitsFor } from './bits.js';
 import { SNAT_PORTS, withNodes } from './bound.js';
 import type { HeldRange } from './bound.js';
@@ -99,7 +99,7 @@ export function raiseSubnets({ sizing, purpose, zone, held, target }: SubnetRais
   if (purpose === 'node' && entry > 0 && demand - entry <= room)
     raises.push({
       ...free,
-      words: `Entry addresses in subnets of their own: that leaves ${sayNumber(entry)} for nodes.`,
+      words: `Entry addresses in subnets of their own: that leaves ${formatNumber(entry)} for nodes.`,
       addresses: subnetZones(sizing).length * 2 ** bitsFor(entry + reserved),
     });
   if (purpose === 'pod') {
@@ -137,7 +137,7 @@ export function raisePodRange({ sizing, family, length, target }: PodRangeRaise)
       ...free,
       words: [
         `A /${longer} for each node instead of /${q}:`,
-        `${sayNumber(held)} addresses for ${sizing.podsPerNode} pods${held < 2 * sizing.podsPerNode ? ', so that they rest less before they are used again' : ''}.`,
+        `${formatNumber(held)} addresses for ${sizing.podsPerNode} pods${held < 2 * sizing.podsPerNode ? ', so that they rest less before they are used again' : ''}.`,
       ].join(' '),
       isRebuild,
     });
@@ -162,14 +162,14 @@ export function raiseServices(sizing: Sizing, range: Prefix, target: number): Ra
         ]
       : []),
     ...(wanted - 2 > room
-      ? [{ ...free, words: `${sayNumber(wanted - 2 - room)} of the services headless, or together behind others.` }]
+      ? [{ ...free, words: `${formatNumber(wanted - 2 - room)} of the services headless, or together behind others.` }]
       : []),
   ]);
 }
 
 /** Asking for a higher quota. */
 export function raiseQuota(whom: string, value: number, what: string): Raise[] {
-  return [{ ...free, words: `Ask ${whom} ${sayNumber(value)} ${what}.`, isAsked: true }];
+  return [{ ...free, words: `Ask ${whom} ${formatNumber(value)} ${what}.`, isAsked: true }];
 }
 
 /** Another shape that its provider offers, or fewer pods. */
@@ -201,7 +201,7 @@ export function raiseRoutes({ cluster, profile }: Sizing, routes: number): Raise
 /** Fewer services with a port of their own. */
 export function raiseNodePorts(tooMany: number): Raise[] {
   if (tooMany <= 0) return [];
-  return [{ ...free, words: `${sayNumber(tooMany)} of them as ClusterIP behind an ingress or gateway.` }];
+  return [{ ...free, words: `${formatNumber(tooMany)} of them as ClusterIP behind an ingress or gateway.` }];
 }
 
 /** A second load balancer, a higher quota, or pods as members. */
@@ -234,7 +234,7 @@ export function raiseSnat({ cluster, profile }: Sizing, nodes: number, perAddres
       ? [
           {
             ...free,
-            words: `${sayNumber(ports)} ports per node instead of ${sayNumber(cluster.snatPorts)}: fewer connections at once to one destination.`,
+            words: `${formatNumber(ports)} ports per node instead of ${formatNumber(cluster.snatPorts)}: fewer connections at once to one destination.`,
           },
         ]
       : []),

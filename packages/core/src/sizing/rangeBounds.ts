@@ -1,5 +1,5 @@
 import type { Family } from '../address/index.js';
-import { figure, sayNumber } from '../working/index.js';
+import { figure, formatNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
 import type { Bound, HeldRange, LimitContext } from './bound.js';
 import { common, memory, withNodes } from './bound.js';
@@ -7,7 +7,7 @@ import { nodesAtOnce } from './counts.js';
 import { perNodeOf, servicesWithAddress } from './needs.js';
 import { nodesServed } from './podRange.js';
 import { raisePodRange, raiseServices, raiseSubnets } from './raises.js';
-import { addressesOf, sayResidents } from './residents.js';
+import { addressesOf, formatResidents } from './residents.js';
 import type { Resident } from './residents.js';
 import { serviceUsable } from './serviceRange.js';
 import { monthFull } from './sharedMonth.js';
@@ -27,7 +27,7 @@ export function subnetBounds({ sizing, rangesOf }: LimitContext, purpose: 'node'
       {
         code: purpose === 'node' ? 'node-subnets' : 'pod-subnets',
         name: purpose === 'node' ? 'Node subnets' : 'Pod subnets',
-        what: `addresses in ${subnets}${where}${others.length === 0 ? '' : ` beside ${sayResidents(others)}`}`,
+        what: `addresses in ${subnets}${where}${others.length === 0 ? '' : ` beside ${formatResidents(others)}`}`,
         capacity,
         demandOf: (counts) => demand(sizing, counts, zone),
         formula:
@@ -57,13 +57,13 @@ function roomIn(sizing: Sizing, held: readonly HeldRange[]): Figure {
     formula: 'sum of what each leaves',
     inputs: rooms.map((room, at) => ({
       name: `Turn ${at + 1}, a /${held[at]?.range.length}`,
-      value: sayNumber(room.value),
+      value: formatNumber(room.value),
     })),
     steps: [
       ...rooms.flatMap((room) => room.explain().steps),
-      `${rooms.map((room) => sayNumber(room.value)).join(' + ')} = ${sayNumber(value)}`,
+      `${rooms.map((room) => formatNumber(room.value)).join(' + ')} = ${formatNumber(value)}`,
     ],
-    result: `${sayNumber(value)} addresses`,
+    result: `${formatNumber(value)} addresses`,
     source: { mark: 'C', text: 'Common practice: a subnet that is full is followed by a further one' },
   }));
 }
@@ -81,13 +81,13 @@ function leftBeside(usable: Figure, others: readonly Resident[]): Figure {
       formula: `${whole.formula} − what the others take`,
       inputs: [
         ...whole.inputs,
-        ...others.map(({ name, addresses }) => ({ name: `Taken by ${name}`, value: sayNumber(addresses) })),
+        ...others.map(({ name, addresses }) => ({ name: `Taken by ${name}`, value: formatNumber(addresses) })),
       ],
       steps: [
         ...whole.steps,
-        `${sayNumber(usable.value)} − ${sayNumber(taken)} = ${sayNumber(usable.value - taken)}${usable.value < taken ? ', so none is left' : ''}`,
+        `${formatNumber(usable.value)} − ${formatNumber(taken)} = ${formatNumber(usable.value - taken)}${usable.value < taken ? ', so none is left' : ''}`,
       ],
-      result: `${sayNumber(value)} addresses`,
+      result: `${formatNumber(value)} addresses`,
     };
   });
 }

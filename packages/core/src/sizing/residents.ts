@@ -39,7 +39,7 @@ export function roomBeside(sizing: Sizing, { length }: Prefix, others: readonly 
 }
 
 /** "booking-north and 2 more". */
-export function sayResidents(others: readonly Resident[]): string {
+export function formatResidents(others: readonly Resident[]): string {
   const [first, ...rest] = [...new Set(others.map(({ name }) => name))];
   return rest.length === 0 ? (first ?? '') : `${first} and ${rest.length === 1 ? rest[0] : `${rest.length} more`}`;
 }

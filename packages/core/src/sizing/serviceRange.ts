@@ -1,6 +1,6 @@
 import { addressBits, formatAddress, nthAddress, prefixSize } from '../address/index.js';
 import type { Family, Prefix } from '../address/index.js';
-import { figure, sayNumber } from '../working/index.js';
+import { figure, formatNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
 import { bitsFor } from './bits.js';
 
@@ -21,10 +21,10 @@ export function serviceRangeLength(family: Family, services: number): Figure {
   return figure(length, 'bits', () => ({
     title: 'Service range needed',
     formula: '2 × services + API server + DNS, within usable addresses',
-    inputs: [{ name: 'Services at horizon', value: sayNumber(services) }],
+    inputs: [{ name: 'Services at horizon', value: formatNumber(services) }],
     steps: [
-      `2 × ${sayNumber(services)} + 2 = ${sayNumber(wanted)} addresses`,
-      family === 6 && bits === 16 ? 'IPv6: a /112 at least' : `2^${bits} = ${sayNumber(2 ** bits)} holds them`,
+      `2 × ${formatNumber(services)} + 2 = ${formatNumber(wanted)} addresses`,
+      family === 6 && bits === 16 ? 'IPv6: a /112 at least' : `2^${bits} = ${formatNumber(2 ** bits)} holds them`,
       ...(bits > capped ? [`At most ${MAX_SERVICE_HOST_BITS} host bits are allowed: /${length}.`] : []),
     ],
     result: `/${length}`,
@@ -40,8 +40,8 @@ export function serviceUsable(range: Prefix): Figure {
     title: 'Services the range holds',
     formula: range.family === 4 ? '2^(32 − length) − 2' : '2^(128 − length) − 1',
     inputs: [{ name: 'Length', value: `/${range.length}` }],
-    steps: [`${sayNumber(size)} addresses, the first${range.family === 4 ? ' and the last' : ''} not used`],
-    result: `${sayNumber(value)} services`,
+    steps: [`${formatNumber(size)} addresses, the first${range.family === 4 ? ' and the last' : ''} not used`],
+    result: `${formatNumber(value)} services`,
     source: memory,
   }));
 }
@@ -78,9 +78,9 @@ export function serviceBands(range: Prefix): ServiceBands | undefined {
     staticSize: figure(staticSize, 'addresses', () => ({
       title: 'Static band of the service range',
       formula: 'min(max(16, size ÷ 16), 256) from the bottom',
-      inputs: [{ name: 'Addresses in the range', value: sayNumber(size) }],
+      inputs: [{ name: 'Addresses in the range', value: formatNumber(size) }],
       steps: [
-        `size ÷ 16 = ${sayNumber(Math.floor(size / 16))}`,
+        `size ÷ 16 = ${formatNumber(Math.floor(size / 16))}`,
         `within 16 to 256: ${wanted}`,
         `${at(1)} to ${at(staticSize)}; automatic addresses start above it`,
       ],

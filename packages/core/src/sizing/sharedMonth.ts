@@ -1,4 +1,4 @@
-import { figure, sayNumber } from '../working/index.js';
+import { figure, formatNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
 import type { HeldRange } from './bound.js';
 import { countsInMonth, countsOf } from './counts.js';
@@ -36,14 +36,14 @@ export function monthFull({ sizing, held, demand }: SharedRoom): Figure {
     title: 'Month the subnet is full',
     formula: 'first whole t with own(t) + others(t) > usable',
     inputs: [
-      { name: 'Usable addresses', value: sayNumber(usable) },
-      { name: 'Taken now', value: sayNumber(ownIn(0)) },
-      ...others.map((other) => ({ name: `Taken by ${other.name} now`, value: sayNumber(takenBy(other, 0)) })),
+      { name: 'Usable addresses', value: formatNumber(usable) },
+      { name: 'Taken now', value: formatNumber(ownIn(0)) },
+      ...others.map((other) => ({ name: `Taken by ${other.name} now`, value: formatNumber(takenBy(other, 0)) })),
     ],
     steps: (value <= 0 ? [0] : [value - 1, value]).map((month) =>
       [
         `${month === 0 ? 'now' : `month ${month}`}:`,
-        `${[ownIn(month), ...others.map((other) => takenBy(other, month))].map(sayNumber).join(' + ')} = ${sayNumber(ownIn(month) + othersIn(month))}`,
+        `${[ownIn(month), ...others.map((other) => takenBy(other, month))].map(formatNumber).join(' + ')} = ${formatNumber(ownIn(month) + othersIn(month))}`,
       ].join(' '),
     ),
     result: value < 0 ? 'never at this growth' : value === 0 ? 'full already' : `month ${value}`,

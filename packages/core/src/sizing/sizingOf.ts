@@ -1,6 +1,6 @@
 import { byId, grouped, nodePoolsOf, readStep, zonesOfCluster } from '../plan/index.js';
 import type { Cluster, ClusterService, NodePool, Plan, Profile, Shape, Site } from '../plan/index.js';
-import { sayNumber, sayCount } from '../working/index.js';
+import { formatNumber, formatCount } from '../working/index.js';
 import { doubt, groupProblems, MAX_NODES, stop, zoneProblems } from './demandProblems.js';
 import { inMillionths, nodesInMonth } from './growth.js';
 import type { Growth } from './growth.js';
@@ -73,8 +73,8 @@ function withCounted(plan: DemandPlan, cluster: Cluster, problems: DemandProblem
       doubt(
         field,
         [
-          `the plan lists ${sayNumber(count)} ${count === 1 ? words.replace(/s$/, '') : words},`,
-          `and the estimate says ${sayNumber(cluster[field])}: those listed are counted`,
+          `the plan lists ${formatNumber(count)} ${count === 1 ? words.replace(/s$/, '') : words},`,
+          `and the estimate says ${formatNumber(cluster[field])}: those listed are counted`,
         ].join(' '),
         'Raise the estimate to what is expected at the horizon.',
       ),
@@ -95,7 +95,7 @@ function zonesOf(cluster: Cluster, site: Site, problems: DemandProblem[]): reado
     problems.push(
       stop(
         'zoneCount',
-        `${site.name} has ${sayCount(site.zones.length, 'zone')}; ${zoneCount} are required`,
+        `${site.name} has ${formatCount(site.zones.length, 'zone')}; ${zoneCount} are required`,
         'Ask for fewer zones, or add zones to the site.',
       ),
     );
@@ -205,7 +205,7 @@ function growthOf(
     problems.push(
       stop(
         'growthPerYear',
-        `growth of ${sayNumber(perYear)} % a year from ${sayNumber(nodesNow)} nodes passes ${sayNumber(MAX_NODES)} in month ${month}`,
+        `growth of ${formatNumber(perYear)} % a year from ${formatNumber(nodesNow)} nodes passes ${formatNumber(MAX_NODES)} in month ${month}`,
         'Lower the growth, or the horizon.',
       ),
     );

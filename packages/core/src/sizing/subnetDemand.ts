@@ -1,10 +1,10 @@
-import { figure, sayNumber } from '../working/index.js';
+import { figure, formatNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
 import { bitsFor } from './bits.js';
 import type { Profile } from '../plan/index.js';
 import type { Counts } from './counts.js';
 import type { Sizing } from './sizing.js';
-import { saySurge, withSurge } from './surge.js';
+import { formatSurge, withSurge } from './surge.js';
 
 /** One thing that takes addresses in a subnet. */
 interface SubnetPart {
@@ -66,13 +66,13 @@ const workers: PartRule = {
   },
   parts: (sizing, counts, zone) =>
     sizing.groups.map((group, at) => {
-      const total = sayNumber(counts.nodes[at] ?? 0);
+      const total = formatNumber(counts.nodes[at] ?? 0);
       const rest = restInZone(sizing, counts, at, zone);
       const surged = nodesInZone(sizing, counts, at, zone);
       const over = zone === '' ? total : `⌈${total} ÷ ${group.zones.length}⌉ = ${rest}`;
       return {
         name: sizing.groups.length === 1 ? 'Nodes' : `Nodes, ${group.name}`,
-        how: `${over}, with ${saySurge(group.surge)} surge ${sayNumber(surged)}`,
+        how: `${over}, with ${formatSurge(group.surge)} surge ${formatNumber(surged)}`,
         addresses: surged,
       };
     }),
@@ -125,7 +125,7 @@ const podSubnetRules: readonly PartRule[] = [
         const each = warmSpare === 0 ? String(podsPerNode) : `(${podsPerNode} + ${warmSpare} spare)`;
         return {
           name: sizing.groups.length === 1 ? 'Pods' : `Pods, ${name}`,
-          how: `${sayNumber(surged)} nodes with surge × ${each}`,
+          how: `${formatNumber(surged)} nodes with surge × ${each}`,
           addresses: surged * eachNode(sizing, podsPerNode),
         };
       }),
@@ -201,13 +201,13 @@ export function subnetLength(title: string, demand: SubnetDemand, reserved: numb
       title,
       formula: '32 − ⌈log2(what it holds + reserved)⌉',
       inputs: [
-        ...parts.map(({ name, addresses }) => ({ name, value: sayNumber(addresses) })),
-        { name: 'Reserved, with the gateway', value: sayNumber(reserved) },
+        ...parts.map(({ name, addresses }) => ({ name, value: formatNumber(addresses) })),
+        { name: 'Reserved, with the gateway', value: formatNumber(reserved) },
       ],
       steps: [
         ...parts.filter(({ how }) => how !== '').map(({ name, how }) => `${name}: ${how}`),
-        `${[...parts.map(({ addresses }) => sayNumber(addresses)), sayNumber(reserved)].join(' + ')} = ${sayNumber(wanted)} addresses`,
-        `2^${32 - fitting} = ${sayNumber(2 ** (32 - fitting))} holds them`,
+        `${[...parts.map(({ addresses }) => formatNumber(addresses)), formatNumber(reserved)].join(' + ')} = ${formatNumber(wanted)} addresses`,
+        `2^${32 - fitting} = ${formatNumber(2 ** (32 - fitting))} holds them`,
         ...(length < fitting ? [`the provider’s smallest subnet is a /${smallest}`] : []),
       ],
       result: `/${length}`,
@@ -227,12 +227,12 @@ export function usableAddresses(length: number, profile: Reserving): Figure {
     formula: isPointToPoint ? 'a /31 joins two hosts: both addresses are usable' : '2^(32 − length) − reserved',
     inputs: [
       { name: 'Length', value: `/${length}` },
-      { name: 'Reserved, with the gateway', value: sayNumber(reserved) },
+      { name: 'Reserved, with the gateway', value: formatNumber(reserved) },
     ],
     steps: isPointToPoint
       ? ['RFC 3021 drops network and broadcast address.']
-      : [`${sayNumber(size)} − ${reserved} = ${sayNumber(value)}`],
-    result: `${sayNumber(value)} addresses`,
+      : [`${formatNumber(size)} − ${reserved} = ${formatNumber(value)}`],
+    result: `${formatNumber(value)} addresses`,
     source: isPointToPoint
       ? { mark: 'S', text: 'RFC 3021 2.1' }
       : { mark: 'C', text: 'Common practice: network, broadcast and gateway on a plain LAN, 3 to 5 in public clouds' },

@@ -10,6 +10,6 @@ export function withSurge(nodes: number, { percent, least }: Surge): number {
 }
 
 /** "10 %", "10 %, at least 1 node". */
-export function saySurge({ percent, least }: Surge): string {
+export function formatSurge({ percent, least }: Surge): string {
   return least === 0 ? `${percent} %` : `${percent} %, at least ${least} ${least === 1 ? 'node' : 'nodes'}`;
 }

@@ -2,7 +2,7 @@ import { propose } from '../allocation/index.js';
 import type { Proposal } from '../allocation/index.js';
 import { addOperation, applyOperations, byId, effectiveTemplate, newId, withFallbacks } from '../plan/index.js';
 import type { Cluster, Operation, Plan, Site, Template } from '../plan/index.js';
-import { sayNumber } from '../working/index.js';
+import { formatNumber } from '../working/index.js';
 
 /** One cluster to make of a template: the site by name, and its own name where the pattern is not wanted. */
 export interface StampRow {
@@ -109,7 +109,7 @@ function clustersOf(plan: Plan, template: Template, rows: readonly StampRow[], p
     if (wrong !== undefined)
       return refuse(
         `"${wrong}" is not a number of nodes.`,
-        `After the name come nodes now and at the horizon, each from 0 to ${sayNumber(MAX_NODES)}.`,
+        `After the name come nodes now and at the horizon, each from 0 to ${formatNumber(MAX_NODES)}.`,
       );
     taken.add(name.toLowerCase());
     const [now, horizon] = written.map(Number);

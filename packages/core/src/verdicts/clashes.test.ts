@@ -1,9 +1,9 @@
 import fc from 'fast-check';
-import { joined } from '../../test/joins.js';
+import { joined } from '../../test/connections.js';
 import { overlaps, parsePrefix } from '../address/index.js';
 import { expectGood } from '../result.js';
 import type { ConnectionMethod, Plan } from '../plan/index.js';
-import { byRange, clashesOfMembers, sayClash, toMove } from './index.js';
+import { byRange, clashesOfMembers, formatClash, toMove } from './index.js';
 
 const range = (text: string) => expectGood(parsePrefix(text));
 const namesOf = (plan: Plan, way: ConnectionMethod) =>
@@ -94,7 +94,7 @@ test('a translated range clashes by what is shown, and says so', () => {
   expect(namesOf(apart, 'tunnels')).toEqual([]);
   const same = both('10.100.0.0/16 as 172.30.0.0/16', '10.100.0.0/16 as 172.30.0.0/16');
   const [clash] = clashesOfMembers(same, 'tunnels', same.members);
-  expect(clash === undefined ? '' : sayClash(clash)).toBe(
+  expect(clash === undefined ? '' : formatClash(clash)).toBe(
     'the pod range 10.100.0.0/16 of c1, shown as 172.30.0.0/16, and the pod range 10.100.0.0/16 of c2, shown as 172.30.0.0/16,',
   );
   // Only one of two is shown otherwise: what the other shows still lies in the first one's own range.

@@ -133,7 +133,7 @@ export function toMove(clashes: readonly Clash[]): JoinedRange[] {
 }
 
 /** A clash in words. */
-export function sayClash({ one, other }: Clash): string {
+export function formatClash({ one, other }: Clash): string {
   const of = ({ cluster, allocation, own, shown }: JoinedRange) =>
     `the ${allocation.purpose} range ${formatPrefix(own)} of ${cluster.name}${shown === undefined || formatPrefix(shown) === formatPrefix(own) ? '' : `, shown as ${formatPrefix(shown)},`}`;
   return `${of(one)} and ${of(other)}`;

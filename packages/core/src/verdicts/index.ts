@@ -19,7 +19,7 @@ export type { ReuseGroup } from './groupBuilder.js';
 export { VerdictSet } from './verdictSet.js';
 export { verdicts } from './verdictsSection.js';
 export type { Clash, JoinedRange } from './clashes.js';
-export { byRange, clashesOfMembers, sayClash, toMove } from './clashes.js';
+export { byRange, clashesOfMembers, formatClash, toMove } from './clashes.js';
 export { connectionVerdicts } from './connectionVerdicts.js';
 export type { PairVerdict } from './verdictOfPair.js';
 export { verdictOfPair } from './verdictOfPair.js';

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { joined } from '../../test/joins.js';
+import { joined } from '../../test/connections.js';
 import { add, anyWorld, applied, cluster, ground, testId } from '../../test/worlds.js';
 import { addressValue, overlaps, parsePrefix } from '../address/index.js';
 import type { Prefix } from '../address/index.js';

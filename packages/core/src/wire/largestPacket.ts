@@ -1,6 +1,6 @@
 import type { Family } from '../address/index.js';
 import type { Encapsulation } from '../plan/index.js';
-import { figure, sayNumber } from '../working/index.js';
+import { figure, formatNumber } from '../working/index.js';
 import type { Figure } from '../working/index.js';
 import { encapsulations } from './encapsulation.js';
 
@@ -22,14 +22,14 @@ export function largestPacket(mtu: number, layers: readonly Encapsulation[], out
     title: 'Largest packet that passes whole',
     formula: 'MTU − the headers of each layer; with ESP, ⌊what is left ÷ alignment⌋ × alignment − 2',
     inputs: [
-      { name: 'MTU outside', value: `${sayNumber(mtu)} bytes` },
+      { name: 'MTU outside', value: `${formatNumber(mtu)} bytes` },
       ...layers.map((layer) => ({ name: 'Through', value: encapsulations[layer].name })),
     ],
     steps:
       sizes.length === 0
         ? ['Nothing wraps the packet.']
-        : sizes.map(({ layer, left: inner }) => `${encapsulations[layer].name}: ${sayNumber(inner)} bytes inside`),
-    result: `${sayNumber(left)} bytes`,
+        : sizes.map(({ layer, left: inner }) => `${encapsulations[layer].name}: ${formatNumber(inner)} bytes inside`),
+    result: `${formatNumber(left)} bytes`,
     source: encapsulations[layers[0] ?? 'none'].source,
   }));
 }
@@ -48,9 +48,9 @@ export function segmentSize(packet: number, family: Family): Figure {
   return figure(value, 'bytes', () => ({
     title: 'Largest TCP segment (MSS)',
     formula: `packet − ${headers}`,
-    inputs: [{ name: 'Largest packet', value: `${sayNumber(packet)} bytes` }],
-    steps: [`${sayNumber(packet)} − ${headers} = ${sayNumber(value)}`],
-    result: `${sayNumber(value)} bytes`,
+    inputs: [{ name: 'Largest packet', value: `${formatNumber(packet)} bytes` }],
+    steps: [`${formatNumber(packet)} − ${headers} = ${formatNumber(value)}`],
+    result: `${formatNumber(value)} bytes`,
     source: { mark: 'S', text: 'RFC 9293 3.7.1, RFC 8200 3' },
   }));
 }
@@ -63,11 +63,11 @@ export function efficiency(mtu: number, segment: number): Figure {
     title: 'Efficiency on Ethernet',
     formula: 'TCP payload ÷ (MTU + 38)',
     inputs: [
-      { name: 'TCP payload', value: `${sayNumber(segment)} bytes` },
-      { name: 'MTU outside', value: `${sayNumber(mtu)} bytes` },
+      { name: 'TCP payload', value: `${formatNumber(segment)} bytes` },
+      { name: 'MTU outside', value: `${formatNumber(mtu)} bytes` },
       { name: 'Preamble, header, check sequence, gap', value: `${ETHERNET_BYTES} bytes` },
     ],
-    steps: [`${sayNumber(segment)} ÷ ${sayNumber(wire)} = ${value} %`],
+    steps: [`${formatNumber(segment)} ÷ ${formatNumber(wire)} = ${value} %`],
     result: `${value} %`,
     source: { mark: 'S', text: 'IEEE 802.3: 8 + 14 + 4 + 12 bytes around each packet' },
   }));

@@ -28,24 +28,24 @@ export function figure(value: number, unit: string, explain: () => Working): Fig
 }
 
 /** A number with thousands separators, as figures are shown. */
-export function sayNumber(value: number | bigint): string {
+export function formatNumber(value: number | bigint): string {
   return value.toLocaleString('en-US');
 }
 
 /** "1 error", "2 errors", "1,000 errors"; where another letter follows, "3 queries". */
-export function sayCount(count: number, what: string, many = `${what}s`): string {
-  return `${sayNumber(count)} ${count === 1 ? what : many}`;
+export function formatCount(count: number, what: string, many = `${what}s`): string {
+  return `${formatNumber(count)} ${count === 1 ? what : many}`;
 }
 
 /** "a, b, c", and of more than one beyond `most` the first and how many others: "a, b, c and 2 others". */
-export function sayNames(names: readonly string[], most = 3): string {
+export function formatNames(names: readonly string[], most = 3): string {
   if (names.length <= most + 1) return names.join(', ');
-  return `${names.slice(0, most).join(', ')} and ${sayCount(names.length - most, 'other')}`;
+  return `${names.slice(0, most).join(', ')} and ${formatCount(names.length - most, 'other')}`;
 }
 
 /** A number of addresses as people say it: whole up to a million million, else as a power of two. */
-export function saySize(size: bigint): string {
-  return size < 1_000_000_000_000n ? sayNumber(size) : `2^${size.toString(2).length - 1}`;
+export function formatSize(size: bigint): string {
+  return size < 1_000_000_000_000n ? formatNumber(size) : `2^${size.toString(2).length - 1}`;
 }
 
 /** Words of ours that a sentence may begin with; what else begins in small letters is a name, which people wrote so. */

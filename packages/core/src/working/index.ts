@@ -1,2 +1,2 @@
 export type { Figure, Source, Working } from './figure.js';
-export { beginning, figure, sayCount, sayNames, sayNumber, saySize } from './figure.js';
+export { beginning, figure, formatCount, formatNames, formatNumber, formatSize } from './figure.js';

@@ -4,7 +4,7 @@ import { compareNames, isWithin, readName, relativeTo } from './names.js';
 import { MAX_TTL, readRdata, readTtl, recordTypes } from './rdata.js';
 import type { AnyType, Token } from './rdata.js';
 import type { Rr } from './zoneTree.js';
-import { sayNumber } from '../working/index.js';
+import { formatNumber } from '../working/index.js';
 
 /** What is wrong in a zone file, by the line where its record begins. */
 export interface ZoneProblem extends Problem {
@@ -61,9 +61,13 @@ class Reader {
     this.problems.push(...problems);
     for (const entry of entries) {
       if (this.records.length > MAX_RECORDS) {
-        this.say(
+        this.report(
           entry.line,
-          bad('zone.size', `The file has more than ${sayNumber(MAX_RECORDS)} records.`, 'Split it into several zones.'),
+          bad(
+            'zone.size',
+            `The file has more than ${formatNumber(MAX_RECORDS)} records.`,
+            'Split it into several zones.',
+          ),
         );
         break;
       }
@@ -74,7 +78,7 @@ class Reader {
     return { records: this.records, lines: this.lines, problems: this.problems };
   }
 
-  private say(line: number, problem: Result<unknown>): void {
+  private report(line: number, problem: Result<unknown>): void {
     if (!problem.ok) this.problems.push({ line, ...problem.problem });
   }
 
@@ -84,17 +88,17 @@ class Reader {
       case '$ORIGIN': {
         const name = readName(rest[0] ?? '', this.origin);
         if (name.ok) this.origin = name.value;
-        else this.say(line, name);
+        else this.report(line, name);
         return;
       }
       case '$TTL': {
         const ttl = readTtl(rest[0] ?? '');
-        if (ttl === undefined) this.say(line, noTtl(rest[0] ?? ''));
+        if (ttl === undefined) this.report(line, noTtl(rest[0] ?? ''));
         else this.ttl = ttl;
         return;
       }
       case '$INCLUDE':
-        this.say(
+        this.report(
           line,
           bad(
             'zone.include',
@@ -107,7 +111,7 @@ class Reader {
         this.generate(line, tokens.slice(1));
         return;
       default:
-        this.say(
+        this.report(
           line,
           bad('zone.directive', `“${what ?? ''}” is not a directive.`, 'Known are $ORIGIN, $TTL and $GENERATE.'),
         );
@@ -119,7 +123,7 @@ class Reader {
     const range = /^(\d{1,10})-(\d{1,10})(?:\/(\d{1,10}))?$/.exec(tokens[0]?.text ?? '');
     const [from, to, step] = [Number(range?.[1]), Number(range?.[2]), Number(range?.[3] ?? 1)];
     if (range === null || from > to || step < 1) {
-      this.say(
+      this.report(
         line,
         bad(
           'zone.generate',
@@ -131,12 +135,12 @@ class Reader {
     }
     const count = Math.floor((to - from) / step) + 1;
     if (count > MAX_GENERATED) {
-      this.say(
+      this.report(
         line,
         bad(
           'zone.generate',
-          `$GENERATE ${range[0]} makes ${sayNumber(count)} records.`,
-          `One line makes at most ${sayNumber(MAX_GENERATED)}.`,
+          `$GENERATE ${range[0]} makes ${formatNumber(count)} records.`,
+          `One line makes at most ${formatNumber(MAX_GENERATED)}.`,
         ),
       );
       return;
@@ -156,13 +160,13 @@ class Reader {
       const name = readName(tokens[0]?.text ?? '', this.origin);
       this.owner = name.ok ? name.value : undefined;
       if (!name.ok) {
-        this.say(line, name);
+        this.report(line, name);
         return;
       }
       at = 1;
     }
     if (this.owner === undefined) {
-      this.say(
+      this.report(
         line,
         bad(
           'zone.owner',
@@ -174,7 +178,7 @@ class Reader {
     }
     const before = ttlAndClass(tokens, at);
     if (!before.ok) {
-      this.say(line, before);
+      this.report(line, before);
       return;
     }
     const { ttl } = before.value;
@@ -184,7 +188,7 @@ class Reader {
     const isNumbered = /^TYPE\d+$/.test(word);
     const type = isNumbered ? 'other' : word;
     if (!isKnown(type)) {
-      this.say(
+      this.report(
         line,
         bad(
           'zone.type',
@@ -196,7 +200,7 @@ class Reader {
     }
     const rdata = readRdata(type, tokens.slice(isNumbered ? at : at + 1), this.origin);
     if (!rdata.ok) {
-      this.say(line, rdata);
+      this.report(line, rdata);
       return;
     }
     this.take(line, this.owner, type, ttl, rdata.value);
@@ -210,7 +214,7 @@ class Reader {
     { value, target }: Pick<Rr, 'value' | 'target'>,
   ): void {
     if (!isWithin(name, this.apex)) {
-      this.say(
+      this.report(
         line,
         bad(
           'zone.outside',
@@ -222,7 +226,7 @@ class Reader {
     }
     if (type === 'SOA') {
       if (this.hasSoa || name !== this.apex) {
-        this.say(
+        this.report(
           line,
           bad(
             'zone.soa',
@@ -239,7 +243,7 @@ class Reader {
     this.lastTtl = ttl;
     const key = `${name} ${type} ${value}`;
     if (this.seen.has(key)) {
-      this.say(line, bad('zone.twice', `${name} ${type} ${value} is there twice.`, 'Keep one of the two.'));
+      this.report(line, bad('zone.twice', `${name} ${type} ${value} is there twice.`, 'Keep one of the two.'));
       return;
     }
     this.seen.add(key);
@@ -256,7 +260,7 @@ function noTtl(text: string): Result<never> {
   return bad(
     'zone.ttl',
     `“${text}” is no TTL.`,
-    `Write seconds from 0 to ${sayNumber(MAX_TTL)} (RFC 2181 8), or parts such as 1h30m.`,
+    `Write seconds from 0 to ${formatNumber(MAX_TTL)} (RFC 2181 8), or parts such as 1h30m.`,
   );
 }
 

@@ -4,7 +4,7 @@ import { ApiProperty } from '@nestjs/swagger';
 import { registerDecorator } from 'class-validator';
 import { fieldSchema } from '@wide-lattice/core/exchange';
 import { checkField, isId, rulesOf } from '@wide-lattice/core/plan';
-import { sayProblem } from '@wide-lattice/core/result';
+import { formatProblem } from '@wide-lattice/core/result';
 import type { FieldRule, Kind } from '@wide-lattice/core/plan';
 
 /** Validates and documents one field of an entity by the core's rule for it, so that there is one rule in one place. */
@@ -13,7 +13,7 @@ export function Field(kind: Kind | 'settings', field: string): PropertyDecorator
   if (rule === undefined) throw new Error(`Field: ${kind} has no field ${field}`);
   const problemOf = (value: unknown) => {
     const problem = checkField(rule, value);
-    return problem === undefined ? '' : sayProblem(problem);
+    return problem === undefined ? '' : formatProblem(problem);
   };
   return applyDecorators(
     typed(rule),

@@ -1,8 +1,8 @@
 import type { FindingCode } from '@wide-lattice/core/english';
 import { isReached, setMatrix } from '@wide-lattice/core/crosscluster';
 import { marksOfCluster } from '@wide-lattice/core/findings';
-import { doorCounts, doors, ingress } from '@wide-lattice/core/ingress';
-import type { DoorCount } from '@wide-lattice/core/ingress';
+import { entryPointCounts, entryPoints, ingress } from '@wide-lattice/core/ingress';
+import type { EntryPointCount } from '@wide-lattice/core/ingress';
 import { nameCounts, naming } from '@wide-lattice/core/naming';
 import type { NameCount } from '@wide-lattice/core/naming';
 import { purposes } from '@wide-lattice/core/plan';
@@ -28,7 +28,7 @@ export interface BoardRow {
   /** The tightest limit; undefined while no range is allocated. */
   readonly first: { readonly name: string; readonly nodes: number; readonly month: number } | undefined;
   /** Hosts of its routes whose chain goes through to pods, of all; undefined where it has none. */
-  readonly doors: DoorCount | undefined;
+  readonly entryPoints: EntryPointCount | undefined;
   /** Names that its clients find, of all that they are to; undefined where it has none, or the plan holds no zones. */
   readonly names: NameCount | undefined;
   /** Services of other clusters that it reaches, of all that are open to it; undefined where it is joined with none. */
@@ -49,7 +49,7 @@ export interface RangeCell {
 /** Every cluster as a row of the board. */
 export function boardRows(evaluation: Evaluation): BoardRow[] {
   const marksOf = evaluation.ask(marksOfCluster);
-  const doorsBy = doorCounts(evaluation.ask(ingress), evaluation.ask(doors));
+  const entryPointsBy = entryPointCounts(evaluation.ask(ingress), evaluation.ask(entryPoints));
   const names = evaluation.plan.zones.length === 0 ? undefined : nameCounts(evaluation.ask(naming));
   const uses = countUses(evaluation);
   return evaluation.clusters.map(({ cluster, site, network, figures, allocations, sizing }) => {
@@ -80,7 +80,7 @@ export function boardRows(evaluation: Evaluation): BoardRow[] {
       nodesHorizon,
       ranges: Object.fromEntries(purposes.map((purpose) => [purpose, cell(purpose)])) as Record<Purpose, RangeCell>,
       first: first === undefined ? undefined : { name: first.name, nodes: first.nodes.value, month: first.month.value },
-      doors: doorsBy.get(id),
+      entryPoints: entryPointsBy.get(id),
       names: names?.get(id),
       uses: uses.get(id),
       findings: countFindings(marks),

@@ -11,9 +11,9 @@ import {
   subnetZones,
 } from '@wide-lattice/core/sizing';
 import { worstVerdict } from '@wide-lattice/core/verdicts';
-import { saySize } from '@wide-lattice/core/working';
+import { formatSize } from '@wide-lattice/core/working';
 import type { Evaluation } from '@wide-lattice/core/evaluation';
-import type { SaidFinding } from '@wide-lattice/core/findings';
+import type { DescribedFinding } from '@wide-lattice/core/findings';
 import type { Allocation, Cluster, Purpose, Reservation } from '@wide-lattice/core/plan';
 import type { ClusterResult, DemandProblem, PodSizesContext, Raise, Sizing } from '@wide-lattice/core/sizing';
 import type { VerdictState } from '@wide-lattice/core/verdicts';
@@ -94,7 +94,7 @@ export interface ClusterSheet {
   readonly costHorizon: number;
   readonly problems: readonly DemandProblem[];
   readonly reservations: readonly Reservation[];
-  readonly findings: readonly SaidFinding[];
+  readonly findings: readonly DescribedFinding[];
 }
 
 /** The consequences of one cluster; undefined when it is not in the plan. */
@@ -214,7 +214,7 @@ function needRows(evaluation: Evaluation, { cluster, figures }: ClusterResult): 
       isOffered: allocation === undefined && turn > 1,
       needed: allocation === ranges[0] ? shown(need.length) : undefined,
       allocation,
-      size: allocation === undefined ? '' : saySize(prefixSize(rangeOf(allocation))),
+      size: allocation === undefined ? '' : formatSize(prefixSize(rangeOf(allocation))),
       isLargeEnough,
       verdict: worstVerdict(allocation === undefined ? [] : evaluation.verdictsOf(allocation.id)),
     });

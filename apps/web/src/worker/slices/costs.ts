@@ -1,4 +1,4 @@
-import { sayNumber } from '@wide-lattice/core/working';
+import { formatNumber } from '@wide-lattice/core/working';
 import { planCost } from '@wide-lattice/core/money';
 import type { CostLine, CostTime } from '@wide-lattice/core/money';
 import type { Plan } from '@wide-lattice/core/plan';
@@ -74,6 +74,6 @@ export function costSheet(plan: Plan, time: CostTime): CostSheet {
 function rowOf({ clusterId, clusterName, item, quantity, unit, monthly }: CostLine): CostRow[] {
   if (monthly === undefined) return [];
   const id = `${clusterId} ${item}`;
-  const words = `${sayNumber(quantity)} ${unit}`;
+  const words = `${formatNumber(quantity)} ${unit}`;
   return [{ id, clusterId, cluster: clusterName, item, quantity: words, monthly: shown(monthly) }];
 }

@@ -1,4 +1,4 @@
-import { faultsOf, joins, setMatrix } from '@wide-lattice/core/crosscluster';
+import { faultsOf, connected, setMatrix } from '@wide-lattice/core/crosscluster';
 import { demoPlan } from '@wide-lattice/core/demo';
 import { evaluate } from '@wide-lattice/core/evaluation';
 import { SliceHost } from '../sliceHost';
@@ -23,7 +23,7 @@ test('uses: planned connections come in only when they are asked for', () => {
 test('a drill tells clusters to which the same happens together, and loses none of them', () => {
   const { reached } = host.evaluation.ask(setMatrix);
   const faults = crossSlices.faults(host);
-  expect(faults).toHaveLength(faultsOf(plan, host.evaluation.ask(joins)).length);
+  expect(faults).toHaveLength(faultsOf(plan, host.evaluation.ask(connected)).length);
   for (const { key, label } of faults.filter(({ key }) => /^(member|zone)~/.test(key)).slice(0, 12)) {
     const drill = crossSlices.drill(host, [key]);
     if (drill === undefined) throw new Error(`no drill of ${label}`);
@@ -61,12 +61,12 @@ test('a choice needs two clusters, and its proposal comes without the whole plan
     exportsServices: true,
   } as const;
   const needs = { plannedMbps: 0, gatewayMbps: 1000, anyProtocol: false, sourceKept: false };
-  expect(crossSlices.joinComparison(host, { ...wish, clusterIds: [idOf('timetable')] }, needs)).toBeUndefined();
+  expect(crossSlices.connectionComparison(host, { ...wish, clusterIds: [idOf('timetable')] }, needs)).toBeUndefined();
   const two = [idOf('timetable'), idOf('harbour-ops')];
-  const shown = crossSlices.joinComparison(host, { ...wish, clusterIds: two }, needs);
+  const shown = crossSlices.connectionComparison(host, { ...wish, clusterIds: two }, needs);
   expect(shown?.ways.map(({ method }) => method)).toEqual(['tunnels', 'relays', 'flat']);
   for (const { cells } of shown?.rows ?? []) expect(cells).toHaveLength(3);
-  const proposal = crossSlices.joinProposal(host, { ...wish, method: 'tunnels', clusterIds: two });
+  const proposal = crossSlices.connectionProposal(host, { ...wish, method: 'tunnels', clusterIds: two });
   expect(proposal).not.toHaveProperty('plan');
   expect(structuredClone(proposal)).toEqual(proposal);
 });

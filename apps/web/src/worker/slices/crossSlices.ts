@@ -3,12 +3,12 @@ import {
   compareWays,
   faultKey,
   faultsOf,
-  Joins,
-  joins as joinsSection,
+  ConnectionState,
+  connected as connectionsSection,
   mendConnection,
   proposeConnection,
   runDrill,
-  sayFault,
+  formatFault,
   setMatrix,
   sheetRows,
   valueSheets,
@@ -18,9 +18,9 @@ import { byId, groupBy, meshLinks } from '@wide-lattice/core/plan';
 import type {
   Drill,
   Fault,
-  JoinNeeds,
-  JoinProposal,
-  JoinWish,
+  ConnectionNeeds,
+  ConnectionProposal,
+  ConnectionRequest,
   UseCell,
   ValueSheet,
 } from '@wide-lattice/core/crosscluster';
@@ -47,7 +47,7 @@ export interface ShownWays {
 }
 
 /** A cell of the matrix of exported services. */
-export type ShownUse = Pick<UseCell, 'verdict' | 'say' | 'floorMs' | 'isTooFar' | 'room'>;
+export type ShownUse = Pick<UseCell, 'verdict' | 'description' | 'floorMs' | 'isTooFar' | 'room'>;
 
 /** One cluster by every exported service. */
 export interface ShownUseRow {
@@ -83,7 +83,7 @@ export interface ShownChange {
   readonly clusters: readonly string[];
   readonly before: string;
   readonly after: string;
-  readonly say: string;
+  readonly description: string;
   readonly seconds: number | undefined;
 }
 
@@ -127,7 +127,7 @@ export interface MapWay {
   readonly km: number;
   readonly floorMs: number;
   readonly room: number;
-  readonly say: string;
+  readonly description: string;
 }
 
 /** Sites by their coordinates with the ways between them. */
@@ -143,7 +143,11 @@ const MAX_DRAWN = 2000;
 
 /** Clusters that work as one. */
 export const crossSlices = {
-  joinComparison: ({ plan }: SliceHost, wish: Omit<JoinWish, 'method'>, needs: JoinNeeds): ShownWays | undefined => {
+  connectionComparison: (
+    { plan }: SliceHost,
+    wish: Omit<ConnectionRequest, 'method'>,
+    needs: ConnectionNeeds,
+  ): ShownWays | undefined => {
     if (wish.clusterIds.length < 2) return undefined;
     const { ways, winner, sensitivities } = compareWays(plan, wish, needs);
     return {
@@ -153,24 +157,24 @@ export const crossSlices = {
       sensitivities: sensitivities.map((each) => ({ ...each, winner: each.winner?.method })),
     };
   },
-  joinProposal: ({ plan }: SliceHost, wish: JoinWish): Omit<JoinProposal, 'plan'> | undefined =>
+  connectionProposal: ({ plan }: SliceHost, wish: ConnectionRequest): Omit<ConnectionProposal, 'plan'> | undefined =>
     wish.clusterIds.length < 2 ? undefined : withoutPlan(proposeConnection(plan, wish)),
-  joinMend: ({ plan }: SliceHost, connectionId: string): Omit<JoinProposal, 'plan'> | undefined => {
+  connectionMend: ({ plan }: SliceHost, connectionId: string): Omit<ConnectionProposal, 'plan'> | undefined => {
     const fix = connectionId === '' ? undefined : mendConnection(plan, connectionId);
     return fix === undefined ? undefined : withoutPlan(fix);
   },
   uses: (host: SliceHost): ShownUses => usesOf(host),
   faults: ({ plan, evaluation }: SliceHost): readonly ShownFault[] =>
-    faultsOf(plan, evaluation.ask(joinsSection)).map((fault) => ({
+    faultsOf(plan, evaluation.ask(connectionsSection)).map((fault) => ({
       key: faultKey(fault),
-      label: sayFault(plan, fault),
+      label: formatFault(plan, fault),
     })),
   drill: ({ plan, evaluation }: SliceHost, keys: readonly string[]): ShownDrill | undefined => {
-    const joins = evaluation.ask(joinsSection);
-    const all = new Map(faultsOf(plan, joins).map((fault) => [faultKey(fault), fault]));
+    const connected = evaluation.ask(connectionsSection);
+    const all = new Map(faultsOf(plan, connected).map((fault) => [faultKey(fault), fault]));
     const faults = keys.flatMap((key) => all.get(key) ?? []);
     if (faults.length === 0) return undefined;
-    return shownDrill(plan, runDrill({ parts: plan, joins, matrix: evaluation.ask(setMatrix) }, faults), faults);
+    return shownDrill(plan, runDrill({ parts: plan, connected, matrix: evaluation.ask(setMatrix) }, faults), faults);
   },
   valueSheets: ({ plan, evaluation }: SliceHost, connectionId: string): readonly ValueSheet[] =>
     valueSheets(plan, evaluation.ask(forwarding), connectionId === '' ? undefined : connectionId),
@@ -179,7 +183,7 @@ export const crossSlices = {
   siteMap: (host: SliceHost): SiteMap => siteMap(host),
 };
 
-function withoutPlan({ plan: _, ...proposal }: JoinProposal): Omit<JoinProposal, 'plan'> {
+function withoutPlan({ plan: _, ...proposal }: ConnectionProposal): Omit<ConnectionProposal, 'plan'> {
   return proposal;
 }
 
@@ -202,7 +206,13 @@ function usesOf({ plan, evaluation }: SliceHost): ShownUses {
         .map((cell) =>
           cell === undefined
             ? undefined
-            : { verdict: cell.verdict, say: cell.say, floorMs: cell.floorMs, isTooFar: cell.isTooFar, room: cell.room },
+            : {
+                verdict: cell.verdict,
+                description: cell.description,
+                floorMs: cell.floorMs,
+                isTooFar: cell.isTooFar,
+                room: cell.room,
+              },
         ),
     })),
   };
@@ -216,7 +226,7 @@ function shownDrill(plan: Plan, { changes, members, ...drill }: Drill, faults: r
     outcome,
     before: before.from.join(', '),
     after: after.from.join(', '),
-    say: after.say,
+    description: after.description,
     seconds,
   }));
   const groups = groupBy(told, ({ service, connection, outcome, before, after, seconds }) =>
@@ -224,7 +234,7 @@ function shownDrill(plan: Plan, { changes, members, ...drill }: Drill, faults: r
   );
   return {
     ...drill,
-    labels: faults.map((fault) => sayFault(plan, fault)),
+    labels: faults.map((fault) => formatFault(plan, fault)),
     changes: [...groups.values()].flatMap((all) => {
       const [first] = all;
       return first === undefined ? [] : [{ ...first, clusters: all.map(({ cluster }) => cluster) }];
@@ -246,21 +256,27 @@ function siteMap({ plan, evaluation }: SliceHost): SiteMap {
   const present = evaluation.ask(forwarding);
   const standing = asStanding(plan);
   const isOther = plan.connections.some(({ isPlanned }) => isPlanned);
-  const joins = isOther
-    ? new Joins(standing, present.with(present.faults, { ...present.parts, connections: standing.connections }))
-    : evaluation.ask(joinsSection);
+  const connected = isOther
+    ? new ConnectionState(
+        standing,
+        present.with(present.faults, { ...present.parts, connections: standing.connections }),
+      )
+    : evaluation.ask(connectionsSection);
   const joined = new Map<string, Set<string>>();
   const ways = new Map<string, MapWay>();
   for (const connection of standing.connections) {
-    const members = joins.membersOf(connection.id);
+    const members = connected.membersOf(connection.id);
     for (const member of members) {
-      const { siteId, name } = joins.clusterOf(member);
+      const { siteId, name } = connected.clusterOf(member);
       joined.set(siteId, (joined.get(siteId) ?? new Set<string>()).add(name));
     }
     const ordered = drawnPairs(connection, members);
     for (const [one, other] of ordered) {
-      const [from, to] = [joins.clusterOf(one).siteId, joins.clusterOf(other).siteId].sort() as [string, string];
-      const pair = joins.pair(connection, one, other);
+      const [from, to] = [connected.clusterOf(one).siteId, connected.clusterOf(other).siteId].sort() as [
+        string,
+        string,
+      ];
+      const pair = connected.pair(connection, one, other);
       if (from === to || pair.km === undefined) continue;
       const key = `${connection.id} ${from} ${to}`;
       const known = ways.get(key);
@@ -279,8 +295,10 @@ function siteMap({ plan, evaluation }: SliceHost): SiteMap {
         room: isPassing
           ? Math.min(known === undefined || known.room === 0 ? Infinity : known.room, pair.room)
           : (known?.room ?? 0),
-        say:
-          known === undefined || known.say === '' || (known.passes === known.of && !isPassing) ? pair.say : known.say,
+        description:
+          known === undefined || known.description === '' || (known.passes === known.of && !isPassing)
+            ? pair.description
+            : known.description,
       });
     }
   }

@@ -26,8 +26,8 @@ test('after an edit the table follows', () => {
   if (!applied.ok) throw new Error('not applied');
   const shown = dnsSlices.vantages(new SliceHost(evaluate(applied.plan, host.evaluation)), '');
   const row = shown.ok ? shown.value.rows.find(({ name }) => name === 'tide.models.skerryline.example') : undefined;
-  expect(row?.answers.some(({ said }) => said === '10.28.255.50')).toBe(true);
-  expect(row?.answers.some(({ said }) => said === '10.28.255.40')).toBe(false);
+  expect(row?.answers.some(({ text }) => text === '10.28.255.50')).toBe(true);
+  expect(row?.answers.some(({ text }) => text === '10.28.255.40')).toBe(false);
 });
 
 test('a cut-over begins with all clients at the old address and ends with none of those that follow', () => {

@@ -1,4 +1,4 @@
-import { sayCutOverStep } from '@wide-lattice/core/english';
+import { formatCutOverStep } from '@wide-lattice/core/english';
 import { demand } from '@wide-lattice/core/sizing';
 import { byId, groupBy } from '@wide-lattice/core/plan';
 import {
@@ -33,7 +33,7 @@ export interface ShownNameRow {
   readonly name: string;
   readonly differs: boolean;
   /** In the order of the vantages. */
-  readonly answers: readonly { readonly said: string; readonly ttl: number; readonly isAnswer: boolean }[];
+  readonly answers: readonly { readonly text: string; readonly ttl: number; readonly isAnswer: boolean }[];
 }
 
 /** Names down, vantages across. */
@@ -55,7 +55,7 @@ export interface ShownKept {
 
 /** A cut-over with the share of clients that still go to the old address, over the time. */
 export interface ShownCutOver extends Omit<CutOver, 'steps'> {
-  readonly steps: readonly { readonly at: number; readonly say: string }[];
+  readonly steps: readonly { readonly at: number; readonly description: string }[];
   readonly curves: readonly {
     readonly label: string;
     readonly points: readonly { readonly x: number; readonly y: number }[];
@@ -85,7 +85,7 @@ function drawn(state: NameState, address: string, aim: number): ShownCutOver {
       y: 100 * shareLeft((last * i) / POINTS, ttl, habit),
     })),
   }));
-  const steps = found.steps.map(({ at, step }) => ({ at, say: sayCutOverStep(step) }));
+  const steps = found.steps.map(({ at, step }) => ({ at, description: formatCutOverStep(step) }));
   return { ...found, curves, last, steps };
 }
 
@@ -103,7 +103,7 @@ export const dnsSlices = {
     }
     // Vantages that get the same answer for every name are one column.
     const groups = groupBy(table.vantages, ({ key }) =>
-      rows.map(({ answers }) => answers.get(key)?.said ?? '').join('\n'),
+      rows.map(({ answers }) => answers.get(key)?.text ?? '').join('\n'),
     );
     const vantages = [...groups.values()].flatMap(([first, ...alike]) =>
       first === undefined ? [] : [{ key: first.key, label: first.label, alike: alike.map(({ label }) => label) }],
@@ -153,8 +153,8 @@ function shownRow(row: NameRow, vantages: readonly { readonly key: string }[]): 
     name: row.name,
     differs: differs(row),
     answers: vantages.map(({ key }) => {
-      const { said = '', ttl = 0, outcome } = row.answers.get(key) ?? {};
-      return { said, ttl, isAnswer: outcome === 'answer' };
+      const { text = '', ttl = 0, outcome } = row.answers.get(key) ?? {};
+      return { text, ttl, isAnswer: outcome === 'answer' };
     }),
   };
 }

@@ -7,7 +7,7 @@ import type { Evaluation } from '@wide-lattice/core/evaluation';
 import { forwarding } from '@wide-lattice/core/forwarding';
 import type { MatrixCell } from '@wide-lattice/core/reach';
 import { askedOf, shownRow } from './question';
-import type { Asked, ShownRow } from './question';
+import type { QuestionContext, ShownRow } from './question';
 import type { RouteRow } from '@wide-lattice/core/road';
 
 /** Every row of a route table, typed and derived, with what the provider allows. */
@@ -78,7 +78,7 @@ export function matrixPart(evaluation: Evaluation, first: number, count: number)
 
 /** Addresses that a cluster's machines are told: gateways of their subnets, name servers and time servers of their network. */
 export function knownAddresses(
-  { plan, forwarding: all }: Asked,
+  { plan, forwarding: all }: QuestionContext,
   clusterId: string,
 ): { readonly what: string; readonly addresses: readonly string[] }[] {
   const cluster = byId(plan.clusters, clusterId);

@@ -1,6 +1,6 @@
 import { hubAndSpoke, proposeEgress } from '@wide-lattice/core/egress';
 import type { HubRequest } from '@wide-lattice/core/egress';
-import { compareMatrices, resting } from '@wide-lattice/core/reach';
+import { compareMatrices, dependents } from '@wide-lattice/core/reach';
 import { forwarding, waysOut } from '@wide-lattice/core/forwarding';
 import type { AskingStop, Plan } from '@wide-lattice/core/plan';
 import type { SliceHost } from '../sliceHost';
@@ -27,7 +27,7 @@ export const egressSlices = {
   hubProposal: ({ plan }: SliceHost, request: HubRequest) => hubAndSpoke(plan, request),
   knownAddresses: ({ evaluation }: SliceHost, clusterId: string) => knownAddresses(askedOf(evaluation), clusterId),
   /** What rests on a row of a sheet; undefined when nothing does. */
-  restingOn: ({ evaluation }: SliceHost, id: string) => evaluation.ask(resting).get(id),
+  dependentsOf: ({ evaluation }: SliceHost, id: string) => evaluation.ask(dependents).get(id),
   /** Cells of the matrix that pass more or less in another state of the plan. */
   compareReach: (host: SliceHost, before: Plan | undefined, after: Plan | undefined) =>
     compareMatrices(askedOf(host.at(before)).forwarding, askedOf(host.at(after)).forwarding),

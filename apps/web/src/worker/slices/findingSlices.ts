@@ -1,7 +1,7 @@
 import { compareEvaluations } from '@wide-lattice/core/evaluation';
 import type { PlanComparison } from '@wide-lattice/core/evaluation';
 import { findingMarks, inWords, isAnsweredBy } from '@wide-lattice/core/findings';
-import type { Finding, FindingMark, Proposing, SaidFinding, Severity } from '@wide-lattice/core/findings';
+import type { Finding, FindingMark, Proposing, DescribedFinding, Severity } from '@wide-lattice/core/findings';
 import { compareMatrices } from '@wide-lattice/core/reach';
 import { forwarding } from '@wide-lattice/core/forwarding';
 import type { CellChange } from '@wide-lattice/core/reach';
@@ -44,10 +44,10 @@ function counted(marks: readonly FindingMark[]): CountedFindings {
 /** A proposal that was tried: errors and warnings it ends, brings and leaves of those it is there to end, and what it does to the matrix. */
 export interface Tried {
   readonly mends: readonly string[];
-  readonly brings: readonly SaidFinding[];
+  readonly brings: readonly DescribedFinding[];
   /** What it brings beside these: nothing that is wrong, but something to know. */
-  readonly notes: readonly SaidFinding[];
-  readonly leaves: readonly SaidFinding[];
+  readonly notes: readonly DescribedFinding[];
+  readonly leaves: readonly DescribedFinding[];
   /** Cells of the matrix that pass more than before, and those that pass less; undefined where the plan is too large to count them. */
   readonly opens: number | undefined;
   readonly closes: readonly CellChange[] | undefined;

@@ -3,7 +3,7 @@ import { groupsOf } from '@wide-lattice/core/load';
 import type { LoadGroup } from '@wide-lattice/core/load';
 import { readManifests, writeManifests } from '@wide-lattice/core/manifests';
 import type { ReadManifests } from '@wide-lattice/core/manifests';
-import { sayProblem } from '@wide-lattice/core/result';
+import { formatProblem } from '@wide-lattice/core/result';
 import type { Result } from '@wide-lattice/core/result';
 import { ask } from '@wide-lattice/core/request';
 import {
@@ -13,30 +13,30 @@ import {
   heldBy,
   heldDifference,
   ingress,
-  doors,
+  entryPoints,
   missing,
   placements,
   podsPerNodeOf,
 } from '@wide-lattice/core/ingress';
 import type { Answer, Via } from '@wide-lattice/core/request';
 import type {
-  DoorEntry,
-  Doors,
-  DoorList,
+  EntryPoint,
+  EntryPoints,
+  EntryPointList,
   ExposeRequest,
   Exposure,
   HoldCase,
   NoRoom,
   PlacementCase,
 } from '@wide-lattice/core/ingress';
-import { answering, byId, grouped, rangeOf, readAsked, selectedBy } from '@wide-lattice/core/plan';
+import { answering, byId, grouped, rangeOf, readQuestion, selectedBy } from '@wide-lattice/core/plan';
 import { demand, serviceBands } from '@wide-lattice/core/sizing';
 import type { Evaluation } from '@wide-lattice/core/evaluation';
 import type { Plan } from '@wide-lattice/core/plan';
 import type { SliceHost } from '../sliceHost';
 
 /** One port of a service and who answers there, as it is shown. */
-interface ShownDoor {
+interface ShownEntryPoint {
   readonly port: string;
   readonly nodePort: string;
   readonly members: readonly {
@@ -54,7 +54,7 @@ export interface ShownService {
   readonly name: string;
   readonly clusterName: string;
   readonly address: string;
-  readonly doors: readonly ShownDoor[];
+  readonly entryPoints: readonly ShownEntryPoint[];
 }
 
 /** The workloads of a cluster on its nodes, case by case. */
@@ -92,15 +92,15 @@ export interface ShownRoom {
 /** Entries of one list, shown at most: more are found by their names. */
 const MAX_ENTRIES = 200;
 
-/** The five lists of doors, those that match a filter. */
-export interface ShownDoors {
-  readonly entries: readonly DoorEntry[];
+/** The five lists of entry points, those that match a filter. */
+export interface ShownEntryPoints {
+  readonly entries: readonly EntryPoint[];
   readonly chains: readonly (readonly string[])[];
   /** Entries of each list that are not shown. */
-  readonly more: Readonly<Partial<Record<DoorList, number>>>;
+  readonly more: Readonly<Partial<Record<EntryPointList, number>>>;
 }
 
-function shownDoors(known: Doors, filter: string): ShownDoors {
+function shownEntryPoints(known: EntryPoints, filter: string): ShownEntryPoints {
   const sought = filter.trim().toLowerCase();
   const byKey = new Map(known.entries.map((entry) => [entry.key, entry]));
   const isMatch = (key: string) => {
@@ -109,7 +109,7 @@ function shownDoors(known: Doors, filter: string): ShownDoors {
   };
   const chains = sought === '' ? known.chains : known.chains.filter((chain) => chain.some(isMatch));
   const inChain = new Set(chains.flat());
-  const counts: Partial<Record<DoorList, number>> = {};
+  const counts: Partial<Record<EntryPointList, number>> = {};
   const entries = known.entries.filter(({ list, key }) => {
     if (!inChain.has(key)) return false;
     counts[list] = (counts[list] ?? 0) + 1;
@@ -148,8 +148,8 @@ export type ShownTarget =
     };
 
 function loadTarget({ plan, evaluation }: SliceHost, from: string, to: string): ShownTarget {
-  const question = readAsked(plan, from, to, 576);
-  if (!question.ok) return { ok: false, message: sayProblem(question.problem) };
+  const question = readQuestion(plan, from, to, 576);
+  if (!question.ok) return { ok: false, message: formatProblem(question.problem) };
   const wish = question.value.to;
   // The limit is simulated, so that it must not end the question.
   const once = wish.kind === 'url' ? { ...question.value, to: { ...wish, perMinute: 0 } } : question.value;
@@ -252,7 +252,8 @@ export const ingressSlices = {
     readManifests(plan, clusterId, text, new Date().toISOString().slice(0, 10)),
   manifestText: ({ plan }: SliceHost, clusterId: string): string => writeManifests(plan, clusterId),
   loadTarget: (host: SliceHost, from: string, to: string): ShownTarget => loadTarget(host, from, to),
-  doors: ({ evaluation }: SliceHost, filter: string): ShownDoors => shownDoors(evaluation.ask(doors), filter),
+  entryPoints: ({ evaluation }: SliceHost, filter: string): ShownEntryPoints =>
+    shownEntryPoints(evaluation.ask(entryPoints), filter),
   serviceDoors: ({ plan }: SliceHost, id: string): ShownService | undefined => {
     const service = byId(plan.services, id);
     const cluster = byId(plan.clusters, service?.clusterId ?? '');
@@ -264,7 +265,7 @@ export const ingressSlices = {
       name: `${service.namespace}/${service.name}`,
       clusterName: cluster.name,
       address: addressOf(service, ranges.map(rangeOf)),
-      doors: answering(service, plan.workloads).map(({ port, members }): ShownDoor => {
+      entryPoints: answering(service, plan.workloads).map(({ port, members }): ShownEntryPoint => {
         const pods = members.reduce((sum, { workload }) => sum + workload.replicasNow, 0);
         return {
           port: `${port.protocol} ${port.port}`,

@@ -44,11 +44,11 @@ function askAll(host: SliceHost): void {
   slices.matrix(host, 0, plan.clusters.length);
   slices.routeTable(host, table ?? '');
   slices.expectations(host);
-  slices.restingOn(host, table ?? '');
+  slices.dependentsOf(host, table ?? '');
   slices.addressPlan(host);
   slices.diagram(host);
   slices.reach(host);
-  slices.doors(host, '');
+  slices.entryPoints(host, '');
   slices.roomOnNodes(host, cluster ?? '');
   slices.podNetwork(host, cluster ?? '');
   slices.lockedDecisions(host);

@@ -1,6 +1,6 @@
 import { proposeEgress } from '@wide-lattice/core/egress';
 import { inWords, markOf } from '@wide-lattice/core/findings';
-import type { SaidFinding } from '@wide-lattice/core/findings';
+import type { DescribedFinding } from '@wide-lattice/core/findings';
 import { worthAsking } from '@wide-lattice/core/plan';
 import type { AskingStop, Plan, WorthAsking } from '@wide-lattice/core/plan';
 import { stopOf } from '../../kinds/kindViews';
@@ -18,7 +18,7 @@ interface Missing {
 /** What a stop opens on: what is broken there, what is missing in the order of work, and what is worth asking. */
 export interface Matters {
   /** The worst first; as many as fit, with how many there are. */
-  readonly broken: readonly SaidFinding[];
+  readonly broken: readonly DescribedFinding[];
   readonly errors: number;
   readonly warnings: number;
   readonly missing: readonly Missing[];

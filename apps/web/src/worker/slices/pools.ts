@@ -1,7 +1,7 @@
 import { formatPrefix, prefixSize } from '@wide-lattice/core/address';
 import { poolFigures } from '@wide-lattice/core/allocation';
 import { rangeOf } from '@wide-lattice/core/plan';
-import { saySize } from '@wide-lattice/core/working';
+import { formatSize } from '@wide-lattice/core/working';
 import type { Evaluation } from '@wide-lattice/core/evaluation';
 import type { Pool } from '@wide-lattice/core/plan';
 import { shown } from './figures';
@@ -28,8 +28,8 @@ export function poolRows({ plan }: Evaluation): PoolRow[] {
     .map(({ pool, free, taken, ranges, largestFree, fragmentation, routes }) => ({
       pool,
       siteName: siteNames.get(pool.siteId ?? '') ?? '',
-      size: saySize(prefixSize(rangeOf(pool))),
-      free: saySize(free),
+      size: formatSize(prefixSize(rangeOf(pool))),
+      free: formatSize(free),
       taken,
       ranges,
       largestFree: largestFree === undefined ? 'none' : formatPrefix(largestFree),

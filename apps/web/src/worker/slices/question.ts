@@ -6,8 +6,8 @@ import { ask } from '@wide-lattice/core/request';
 import { ingress } from '@wide-lattice/core/ingress';
 import { codeOf } from '@wide-lattice/core/naming';
 import type { Resolution } from '@wide-lattice/core/naming';
-import { byId, kindRules, readAsked, readQuestion, readZone } from '@wide-lattice/core/plan';
-import { sayProblem } from '@wide-lattice/core/result';
+import { byId, kindRules, readQuestion, readPacketQuestion, readZone } from '@wide-lattice/core/plan';
+import { formatProblem } from '@wide-lattice/core/result';
 import type { Evaluation } from '@wide-lattice/core/evaluation';
 import type { ExpectationState } from '@wide-lattice/core/findings';
 import type { Forwarding } from '@wide-lattice/core/forwarding';
@@ -17,14 +17,21 @@ import type { Entity, Kind, Operation, Plan } from '@wide-lattice/core/plan';
 import { kindViews } from '../../kinds/kindViews';
 import { decisionsOf, lookUpOf, subjectOf } from '@wide-lattice/core/road';
 import type { EventKind, RoadEvent, RouteRow, RuleDecision, TableLookUp, Verdict } from '@wide-lattice/core/road';
-import { sayEvent, sayLoss, sayMend, sayNextHop, sayRouteLoss, sayRowSource } from '@wide-lattice/core/english';
+import {
+  formatEvent,
+  formatLoss,
+  formatMend,
+  formatNextHop,
+  formatRouteLoss,
+  formatRowSource,
+} from '@wide-lattice/core/english';
 
 /** One step of the road, ready to be shown. */
 export interface ShownStep {
   /** The lane it stands in, counted from the left. */
   readonly lane: number;
   readonly event: EventKind;
-  readonly say: string;
+  readonly description: string;
   readonly source: string;
   readonly destination: string;
   readonly before: { readonly source: string; readonly destination: string } | undefined;
@@ -72,7 +79,7 @@ export interface ShownFlow {
 export interface ShownStage {
   readonly about: Stage['about'];
   readonly outcome: Stage['outcome'];
-  readonly say: string;
+  readonly description: string;
   readonly path: string | undefined;
   readonly lost: readonly {
     readonly label: string;
@@ -109,16 +116,16 @@ export type ShownTrace =
 
 /** Answers a question in the words of the question bar, while a zone is lost where one is named. */
 export function shownTrace(
-  { plan, ingress: all }: Asked,
+  { plan, ingress: all }: QuestionContext,
   from: string,
   to: string,
   bytes: number,
   lost: string,
 ): ShownTrace {
-  const question = readAsked(plan, from, to, bytes);
-  if (!question.ok) return { ok: false, message: sayProblem(question.problem) };
+  const question = readQuestion(plan, from, to, bytes);
+  if (!question.ok) return { ok: false, message: formatProblem(question.problem) };
   const zone = lost === '' ? undefined : readZone(plan, lost);
-  if (zone?.ok === false) return { ok: false, message: sayProblem(zone.problem) };
+  if (zone?.ok === false) return { ok: false, message: formatProblem(zone.problem) };
   const answer = ask(zone === undefined ? all : all.without(new Set([zone.value])), question.value);
   return {
     ok: true,
@@ -126,16 +133,16 @@ export function shownTrace(
     sentence: answer.sentence,
     named:
       question.value.to.kind === 'name' && answer.resolution !== undefined ? namedAs(answer.resolution) : undefined,
-    stages: answer.stages.map(({ about, outcome, say, subject, lost }) => ({
+    stages: answer.stages.map(({ about, outcome, description, subject, lost }) => ({
       about,
       outcome,
-      say,
+      description,
       path: subject === undefined ? undefined : pathOf(subject),
       lost: lost.map(({ route, isMatch, why }) => ({
         label: `${route.namespace}/${route.name}, rule ${route.rule}: ${route.hosts.join(', ')}${route.path}`,
         path: pathOf({ kind: 'ingressRoutes', id: route.id }),
         isMatch,
-        why: sayRouteLoss(why),
+        why: formatRouteLoss(why),
       })),
     })),
     members: answer.members.map(({ workload, service, port, share }) => ({
@@ -167,14 +174,14 @@ function namedAs({ outcome, records }: Resolution): string[] {
 }
 
 /** A plan with its forwarding. */
-export interface Asked {
+export interface QuestionContext {
   readonly plan: Plan;
   readonly forwarding: Forwarding;
   readonly ingress: IngressState;
 }
 
 /** What questions are asked of. */
-export function askedOf(evaluation: Evaluation): Asked {
+export function askedOf(evaluation: Evaluation): QuestionContext {
   return { plan: evaluation.plan, forwarding: evaluation.ask(forwarding), ingress: evaluation.ask(ingress) };
 }
 
@@ -186,14 +193,17 @@ export interface ShownMend {
 }
 
 /** The changes that would let a question pass. */
-export function shownMends({ plan }: Asked, from: string, to: string, bytes: number): readonly ShownMend[] {
-  const question = readQuestion(plan, from, to, bytes);
+export function shownMends({ plan }: QuestionContext, from: string, to: string, bytes: number): readonly ShownMend[] {
+  const question = readPacketQuestion(plan, from, to, bytes);
   if (!question.ok) return [];
-  return mendsOf(plan, question.value).map((fix) => ({ ...sayMend(fix), operations: fix.operations }));
+  return mendsOf(plan, question.value).map((fix) => ({ ...formatMend(fix), operations: fix.operations }));
 }
 
 /** Places and targets that a question can name, for completion. */
-export function placeWords({ plan }: Asked): { readonly from: readonly string[]; readonly to: readonly string[] } {
+export function placeWords({ plan }: QuestionContext): {
+  readonly from: readonly string[];
+  readonly to: readonly string[];
+} {
   const of = (what: string, names: readonly { readonly name: string }[], after = '') =>
     names.slice(0, 400).map(({ name }) => `${what} ${name}${after}`);
   const ranges = plan.inUse
@@ -258,7 +268,7 @@ function nameWords({ zones, records }: Plan): string[] {
 }
 
 /** Whether each expectation is kept, by its id. */
-export function expectationStates({ plan, ingress: all }: Asked): Readonly<Record<string, ExpectationState>> {
+export function expectationStates({ plan, ingress: all }: QuestionContext): Readonly<Record<string, ExpectationState>> {
   return Object.fromEntries(plan.expectations.map((each) => [each.id, askExpectation(plan, all, each)]));
 }
 
@@ -287,7 +297,7 @@ function stepsIn(plan: Plan, lanes: readonly ShownLane[], steps: readonly RoadEv
     return {
       lane: last,
       event: step.event,
-      say: sayEvent(plan, step),
+      description: formatEvent(plan, step),
       source: formatAddress(step.packet.source),
       destination: formatAddress(step.packet.destination),
       before:
@@ -311,7 +321,7 @@ function tableOf(plan: Plan, { networkId, tableId, found }: TableLookUp): ShownL
     decided: found.row === undefined ? undefined : shownRow(plan, found.row),
     lost: found.lost
       .slice(0, 12)
-      .map(({ row, why }) => ({ ...shownRow(plan, row), why: sayLoss(found.row, row, why) })),
+      .map(({ row, why }) => ({ ...shownRow(plan, row), why: formatLoss(found.row, row, why) })),
   };
 }
 
@@ -342,8 +352,8 @@ export function shownRow(plan: Plan, row: RouteRow): ShownRow {
   const { prefix, origin, subject } = row;
   return {
     prefix: formatPrefix(prefix),
-    hop: sayNextHop(plan, row),
-    from: sayRowSource(plan, row),
+    hop: formatNextHop(plan, row),
+    from: formatRowSource(plan, row),
     origin,
     path: pathOf(subject),
   };

@@ -2,7 +2,7 @@ import { quickStart } from '@wide-lattice/core/allocation';
 import { comparePlans } from '@wide-lattice/core/evaluation';
 import { applyOperations } from '@wide-lattice/core/plan';
 import type { QuickStartRequest } from '@wide-lattice/core/allocation';
-import type { SaidFinding } from '@wide-lattice/core/findings';
+import type { DescribedFinding } from '@wide-lattice/core/findings';
 import type { Operation, Plan } from '@wide-lattice/core/plan';
 
 /** One thing a quick start would make. */
@@ -22,7 +22,7 @@ export type ShownStart =
       readonly operations: readonly Operation[];
       readonly rows: readonly MadeRow[];
       readonly notes: readonly string[];
-      readonly gained: readonly SaidFinding[];
+      readonly gained: readonly DescribedFinding[];
     }
   | { readonly ok: false; readonly reason: string; readonly fix: string };
 

@@ -1,7 +1,7 @@
 import { familyName, prefixSize } from '@wide-lattice/core/address';
 import { rangeOf } from '@wide-lattice/core/plan';
 import { worstVerdict } from '@wide-lattice/core/verdicts';
-import { saySize } from '@wide-lattice/core/working';
+import { formatSize } from '@wide-lattice/core/working';
 import type { Evaluation } from '@wide-lattice/core/evaluation';
 import type { Allocation } from '@wide-lattice/core/plan';
 import type { VerdictState } from '@wide-lattice/core/verdicts';
@@ -34,7 +34,7 @@ export function rangeRows(evaluation: Evaluation): RangeRow[] {
         cluster: cluster.name,
         site: site.name,
         family: familyName(rangeOf(allocation).family),
-        size: saySize(prefixSize(rangeOf(allocation))),
+        size: formatSize(prefixSize(rangeOf(allocation))),
         needed: filled === undefined ? 'none' : `/${filled.need.length.value}`,
         isLargeEnough: filled?.isLargeEnough ?? false,
         verdict: worstVerdict(verdicts),

@@ -1,13 +1,13 @@
 import { renumberings } from '@wide-lattice/core/allocation';
 import { compareEvaluations } from '@wide-lattice/core/evaluation';
 import type { Renumbering } from '@wide-lattice/core/allocation';
-import type { SaidFinding } from '@wide-lattice/core/findings';
+import type { DescribedFinding } from '@wide-lattice/core/findings';
 import type { SliceHost } from '../sliceHost';
 
 /** A way to end an overlap with what it would gain and lose. */
 export interface ShownRenumbering extends Renumbering {
-  readonly gained: readonly SaidFinding[];
-  readonly lost: readonly SaidFinding[];
+  readonly gained: readonly DescribedFinding[];
+  readonly lost: readonly DescribedFinding[];
 }
 
 /** The ways to end the overlaps of some ranges, each tried on the plan. */

@@ -1,4 +1,4 @@
-import { sayCount } from '@wide-lattice/core/working';
+import { formatCount } from '@wide-lattice/core/working';
 import {
   addressValue,
   contains,
@@ -228,7 +228,7 @@ function together(blocks: readonly RibbonBlock[], first: RibbonBlock, last: Ribb
     start: first.start,
     width: Math.max(NARROWEST, last.start + last.width - first.start),
     what: 'several',
-    label: sayCount(blocks.length, 'range'),
+    label: formatCount(blocks.length, 'range'),
     detail: `${first.prefix} to ${last.prefix}`,
     clusterId: undefined,
     verdict: worst?.verdict ?? 'clear',

@@ -3,7 +3,7 @@ import { sizePlans } from '@wide-lattice/core/allocation';
 import { evaluate } from '@wide-lattice/core/evaluation';
 import { planCost } from '@wide-lattice/core/money';
 import { emptyPlan, rangeOf } from '@wide-lattice/core/plan';
-import { saySize } from '@wide-lattice/core/working';
+import { formatSize } from '@wide-lattice/core/working';
 import { demoPlan } from '@wide-lattice/core/demo';
 import { stopOf } from '../../kinds/kindViews';
 import { markOf } from '@wide-lattice/core/findings';
@@ -216,8 +216,8 @@ test('a quick start says what it makes', () => {
 });
 
 test('sizes are said whole, or as a power of two when vast', () => {
-  expect(saySize(4096n)).toBe('4,096');
-  expect(saySize(1n << 64n)).toBe('2^64');
+  expect(formatSize(4096n)).toBe('4,096');
+  expect(formatSize(1n << 64n)).toBe('2^64');
 });
 
 test('a stop opens on what is counted for it, the worst first, with questions and the next steps', () => {

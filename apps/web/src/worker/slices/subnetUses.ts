@@ -1,7 +1,7 @@
 import { subnetUse } from '@wide-lattice/core/allocation';
 import { byId } from '@wide-lattice/core/plan';
 import type { Plan } from '@wide-lattice/core/plan';
-import { sayNumber } from '@wide-lattice/core/working';
+import { formatNumber } from '@wide-lattice/core/working';
 
 /** A subnet of the ground as its sheet shows who lives there. */
 export interface SubnetUseRow {
@@ -22,13 +22,13 @@ export function subnetUses(plan: Plan): SubnetUseRow[] {
     const { usable, taken, living } = subnetUse(plan, subnet, profile);
     const clusters = living
       .filter(({ isCluster }) => isCluster)
-      .map(({ name, addresses }) => `${name} ${sayNumber(addresses)}`);
+      .map(({ name, addresses }) => `${name} ${formatNumber(addresses)}`);
     const devices = living.filter(({ isCluster }) => !isCluster).reduce((sum, { addresses }) => sum + addresses, 0);
     return [
       {
         id: subnet.id,
-        living: [...clusters, ...(devices === 0 ? [] : [`devices ${sayNumber(devices)}`])].join(', '),
-        taken: Number.isFinite(usable) ? `${sayNumber(taken)} of ${sayNumber(usable)}` : '',
+        living: [...clusters, ...(devices === 0 ? [] : [`devices ${formatNumber(devices)}`])].join(', '),
+        taken: Number.isFinite(usable) ? `${formatNumber(taken)} of ${formatNumber(usable)}` : '',
         percent: Number.isFinite(usable) && usable > 0 ? Math.round((100 * taken) / usable) : 0,
       },
     ];

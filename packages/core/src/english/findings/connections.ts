@@ -1,7 +1,7 @@
 import type { Failed, TunnelFault, NameReason } from '../../road/index.js';
-import { beginning, sayCount, sayNames, sayNumber } from '../../working/index.js';
-import { sayFailed, sayTunnelFault } from '../failures.js';
-import { sayNameReason } from '../nameReasons.js';
+import { beginning, formatCount, formatNames, formatNumber } from '../../working/index.js';
+import { formatFailed, formatTunnelFault } from '../failures.js';
+import { formatNameReason } from '../nameReasons.js';
 import type { Names } from '../names.js';
 import { sentences } from './words.js';
 import type { FindingTable } from './words.js';
@@ -55,14 +55,14 @@ interface ExportFact {
 }
 
 const onceActive = (isPlanned: boolean) => (isPlanned ? ' once the planned connection is active' : '');
-const sayRange = ({ purpose, prefix, cluster }: MemberRange) => `the ${purpose} range ${prefix} of ${cluster}`;
+const formatRange = ({ purpose, prefix, cluster }: MemberRange) => `the ${purpose} range ${prefix} of ${cluster}`;
 
-const sayDown = (fact: DownFact, names: Names, what: string, fix: string) => ({
+const formatDown = (fact: DownFact, names: Names, what: string, fix: string) => ({
   title: `${fact.connection}: no ${fact.areRelays ? 'link' : 'tunnel'} between ${fact.one} and ${fact.other}${onceActive(fact.isPlanned)}: ${what}`,
-  detail: sentences(fact.fault === undefined ? '' : sayTunnelFault(names, fact.fault, fact.failed), fix),
+  detail: sentences(fact.fault === undefined ? '' : formatTunnelFault(names, fact.fault, fact.failed), fix),
 });
 
-const sayFlat = (fact: FlatFact) => ({
+const formatFlat = (fact: FlatFact) => ({
   title: `${fact.connection}: pods of ${fact.one} and ${fact.other} do not reach one another${onceActive(fact.isPlanned)}`,
   detail: `${fact.why} Flat members need a way for every pod.`,
 });
@@ -129,38 +129,38 @@ export const connectionWords = {
       `calls to a port that ${fact.cluster} lacks fail there. Give both the same ports.`,
     ].join(' '),
   }),
-  'join.alone': (fact: { readonly connection: string; readonly members: number }) => ({
+  'connection.alone': (fact: { readonly connection: string; readonly members: number }) => ({
     title: `${fact.connection} joins ${fact.members === 0 ? 'no cluster' : 'only one cluster'}`,
     detail: 'A connection has two members or more. Add another one, or remove it.',
   }),
-  'join.asymmetric': (fact: DownFact, names: Names) =>
-    sayDown(fact, names, 'the way back is another one', 'Let both directions pass the same devices.'),
-  'join.closed': (fact: DownFact, names: Names) =>
-    sayDown(fact, names, 'a filter or firewall is closed', 'Open it for what the connection is carried by.'),
-  'join.closed:flat': sayFlat,
-  'join.down': (fact: DownFact, names: Names) =>
-    sayDown(fact, names, 'packets do not arrive', 'Mend the way that Trace shows.'),
-  'join.down:flat': sayFlat,
-  'join.flat-overlay': (fact: MemberFact) => ({
+  'connection.asymmetric': (fact: DownFact, names: Names) =>
+    formatDown(fact, names, 'the way back is another one', 'Let both directions pass the same devices.'),
+  'connection.closed': (fact: DownFact, names: Names) =>
+    formatDown(fact, names, 'a filter or firewall is closed', 'Open it for what the connection is carried by.'),
+  'connection.closed:flat': formatFlat,
+  'connection.down': (fact: DownFact, names: Names) =>
+    formatDown(fact, names, 'packets do not arrive', 'Mend the way that Trace shows.'),
+  'connection.down:flat': formatFlat,
+  'connection.flat-overlay': (fact: MemberFact) => ({
     title: `${fact.cluster} cannot be flat in ${fact.connection}: its pods are in an overlay`,
     detail: [
       'No network knows their addresses, so they cannot be reached from outside the cluster.',
       'Use tunnels, or routed or native pods: for a built cluster a rebuild.',
     ].join(' '),
   }),
-  'join.hub-full': (fact: {
+  'connection.hub-full': (fact: {
     readonly connection: string;
     readonly areRelays: boolean;
     readonly held: number;
     readonly most: number;
   }) => ({
     title: [
-      `${fact.connection}: its hub would hold ${sayCount(fact.held, fact.areRelays ? 'link' : 'tunnel')},`,
-      `${sayNumber(fact.held - fact.most)} over the limit of ${sayNumber(fact.most)}`,
+      `${fact.connection}: its hub would hold ${formatCount(fact.held, fact.areRelays ? 'link' : 'tunnel')},`,
+      `${formatNumber(fact.held - fact.most)} over the limit of ${formatNumber(fact.most)}`,
     ].join(' '),
     detail: 'Every other member has one to the hub. Split the members across connections, each with a hub of its own.',
   }),
-  'join.id-twice': (fact: {
+  'connection.id-twice': (fact: {
     readonly connection: string;
     readonly clusters: readonly string[];
     readonly id: string;
@@ -171,7 +171,7 @@ export const connectionWords = {
       'would take the place of the other. Give each its own.',
     ].join(' '),
   }),
-  'join.mesh': (fact: {
+  'connection.mesh': (fact: {
     readonly connection: string;
     readonly areRelays: boolean;
     readonly members: number;
@@ -180,20 +180,20 @@ export const connectionWords = {
   }) => ({
     title: [
       `${fact.connection}:`,
-      `each of ${fact.members} gateways would hold ${sayNumber(fact.members - 1)} ${fact.areRelays ? 'links' : 'tunnels'},`,
-      `${sayNumber(fact.members - 1 - fact.most)} over the limit of ${sayNumber(fact.most)}`,
+      `each of ${fact.members} gateways would hold ${formatNumber(fact.members - 1)} ${fact.areRelays ? 'links' : 'tunnels'},`,
+      `${formatNumber(fact.members - 1 - fact.most)} over the limit of ${formatNumber(fact.most)}`,
     ].join(' '),
     detail: [
       'A full mesh of n members has n(n − 1) ÷ 2 of them:',
-      `${sayNumber(fact.all)} here, and ${fact.members - 1} more with the next member.`,
+      `${formatNumber(fact.all)} here, and ${fact.members - 1} more with the next member.`,
       'A hub would hold as many; split the members across connections.',
     ].join(' '),
   }),
-  'join.down:more': (fact: { readonly connection: string; readonly count: number }) => ({
+  'connection.down:more': (fact: { readonly connection: string; readonly count: number }) => ({
     title: `${fact.connection}: the same of ${fact.count} other ${fact.count === 1 ? 'pair' : 'pairs'}`,
     detail: 'The matrix of the stop Cross-cluster shows each.',
   }),
-  'join.mtu': (fact: {
+  'connection.mtu': (fact: {
     readonly connection: string;
     readonly one: string;
     readonly other: string;
@@ -204,7 +204,7 @@ export const connectionWords = {
     /** The link that wraps the tunnel once more. */
     readonly within: { readonly link: string; readonly encapsulation: string } | undefined;
   }) => ({
-    title: `${fact.connection}: packets of ${sayNumber(fact.room)} bytes at most between ${fact.one} and ${fact.other}, and ${sayNumber(fact.floor)} are needed`,
+    title: `${fact.connection}: packets of ${formatNumber(fact.room)} bytes at most between ${fact.one} and ${fact.other}, and ${formatNumber(fact.floor)} are needed`,
     detail: sentences(
       fact.isOfIpv6
         ? 'IPv6 takes 1,280 bytes everywhere (RFC 8200 5), and many programs send as much.'
@@ -215,26 +215,26 @@ export const connectionWords = {
       'Raise the MTU of what carries the tunnel, or leave one of the layers out.',
     ),
   }),
-  'join.no-dial': (fact: DownFact, names: Names) =>
-    sayDown(
+  'connection.no-dial': (fact: DownFact, names: Names) =>
+    formatDown(
       fact,
       names,
       'neither side reaches the other',
       'Join their networks, or give one side gateways with public addresses.',
     ),
-  'join.no-hub': (fact: { readonly connection: string }) => ({
+  'connection.no-hub': (fact: { readonly connection: string }) => ({
     title: `${fact.connection} has the shape hub, and none of its members is the hub`,
     detail: 'Nobody passes packets on. Mark one member as the hub, or choose a full mesh.',
   }),
-  'join.one-zone': (
+  'connection.one-zone': (
     fact: MemberFact & { readonly areRelays: boolean; readonly zone: string; readonly zones: number },
   ) => ({
     title: `All ${relay(fact.areRelays)}s of ${fact.cluster} in ${fact.connection} are in zone ${fact.zone}`,
     detail: `They go together when the zone does. ${fact.cluster} has ${fact.zones} zones: spread them.`,
   }),
-  'join.overlap': ({ connection, isFlat, isPlanned, range, others }: OverlapFact) => {
-    const whom = sayNames(others);
-    const what = beginning(sayRange(range));
+  'connection.overlap': ({ connection, isFlat, isPlanned, range, others }: OverlapFact) => {
+    const whom = formatNames(others);
+    const what = beginning(formatRange(range));
     return {
       title: `${what} overlaps ${others.length === 1 ? 'that' : 'those'} of ${whom}${onceActive(isPlanned)}`,
       detail: [
@@ -248,11 +248,11 @@ export const connectionWords = {
       ],
     };
   },
-  'join.overlap:more': (fact: { readonly connection: string; readonly count: number }) => ({
+  'connection.overlap:more': (fact: { readonly connection: string; readonly count: number }) => ({
     title: `${fact.connection}: ${fact.count} more ranges overlap`,
     detail: 'They are mended together with those above.',
   }),
-  'join.rendezvous:name': (
+  'connection.rendezvous:name': (
     fact: {
       readonly gateway: string;
       readonly rendezvous: string;
@@ -260,12 +260,12 @@ export const connectionWords = {
       readonly why: NameReason;
     },
     names: Names,
-  ) => sayLost(fact, `The name is not answered (${fact.answer}): ${sayNameReason(names, fact.why)}`),
-  'join.rendezvous': (
+  ) => formatLost(fact, `The name is not answered (${fact.answer}): ${formatNameReason(names, fact.why)}`),
+  'connection.rendezvous': (
     fact: { readonly gateway: string; readonly rendezvous: string; readonly failed: Failed | undefined },
     names: Names,
-  ) => sayLost(fact, fact.failed === undefined ? '' : sayFailed(names, fact.failed)),
-  'join.shown-taken': (
+  ) => formatLost(fact, fact.failed === undefined ? '' : formatFailed(names, fact.failed)),
+  'connection.shown-taken': (
     fact: MemberFact & {
       readonly shown: string;
       readonly label: string;
@@ -283,11 +283,11 @@ export const connectionWords = {
         : `Translate the range of ${fact.cluster} to one that is not used.`,
     ].join(' '),
   }),
-  'join.single': (fact: MemberFact & { readonly areRelays: boolean }) => ({
+  'connection.single': (fact: MemberFact & { readonly areRelays: boolean }) => ({
     title: `${fact.cluster} has a single ${relay(fact.areRelays)} in ${fact.connection}`,
     detail: `When it fails or is upgraded, ${fact.cluster} is cut off. Plan a second one.`,
   }),
-  'join.suffix-twice': (fact: {
+  'connection.suffix-twice': (fact: {
     readonly connection: string;
     readonly clusters: readonly string[];
     readonly suffix: string;
@@ -296,12 +296,12 @@ export const connectionWords = {
     detail:
       'A name below it is then a service of either. Give each its own, or leave it empty for its id before the service domain.',
   }),
-  'join.throughput': (
+  'connection.throughput': (
     fact: MemberFact & { readonly areRelays: boolean; readonly planned: number; readonly carried: number },
   ) => ({
     title: [
-      `${fact.cluster}: ${sayNumber(fact.planned)} Mbit/s are planned over ${fact.connection},`,
-      `and its ${fact.areRelays ? 'relays carry' : 'gateway carries'} ${sayNumber(fact.carried)}`,
+      `${fact.cluster}: ${formatNumber(fact.planned)} Mbit/s are planned over ${fact.connection},`,
+      `and its ${fact.areRelays ? 'relays carry' : 'gateway carries'} ${formatNumber(fact.carried)}`,
     ].join(' '),
     detail: fact.areRelays
       ? 'Relays share the calls. Use larger ones, more of them, or part the traffic over several connections.'
@@ -309,7 +309,7 @@ export const connectionWords = {
   }),
 } satisfies FindingTable;
 
-function sayLost({ gateway, rendezvous }: { readonly gateway: string; readonly rendezvous: string }, why: string) {
+function formatLost({ gateway, rendezvous }: { readonly gateway: string; readonly rendezvous: string }, why: string) {
   return {
     title: `${gateway} does not find the rendezvous ${rendezvous}`,
     detail: sentences(why, 'It cannot tell the others where it is, nor learn where they are.'),

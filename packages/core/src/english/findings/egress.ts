@@ -1,10 +1,10 @@
 import type { Failed, Reason, RoadEvent, RouteRow } from '../../road/index.js';
-import { sayNames, sayNumber } from '../../working/index.js';
-import { sayEvent } from '../events.js';
-import { sayFailed } from '../failures.js';
+import { formatNames, formatNumber } from '../../working/index.js';
+import { formatEvent } from '../events.js';
+import { formatFailed } from '../failures.js';
 import type { Names } from '../names.js';
-import { sayRowSource } from '../tables.js';
-import { sayReason } from '../traces.js';
+import { formatRowSource } from '../tables.js';
+import { formatReason } from '../traces.js';
 import { sentences } from './words.js';
 import type { FindingTable } from './words.js';
 
@@ -38,7 +38,7 @@ const MAX_PREFIXES = 3;
 const MAX_CLUSTERS = 5;
 
 /** What is refused: the names of programs and interfaces have an article, those of protocols none. */
-export function sayOpening(opening: OpeningFact): string {
+export function formatOpening(opening: OpeningFact): string {
   switch (opening.is) {
     case 'port': {
       const { program, port } = opening;
@@ -51,17 +51,17 @@ export function sayOpening(opening: OpeningFact): string {
   }
 }
 
-function sayRule({ protocol, ports, icmp, sources, destinations }: RuleFact): string {
+function formatRule({ protocol, ports, icmp, sources, destinations }: RuleFact): string {
   const service = [protocol, ...ports, icmp.join(', ')].filter(Boolean).join(' ');
-  const prefixes = (all: readonly string[]) => (all.length === 0 ? 'anywhere' : sayNames(all, MAX_PREFIXES));
+  const prefixes = (all: readonly string[]) => (all.length === 0 ? 'anywhere' : formatNames(all, MAX_PREFIXES));
   return `${service} from ${prefixes(sources)} to ${prefixes(destinations)}`;
 }
 
 const hops = { nat: 'NAT device', link: 'link', firewall: 'firewall' } as const;
 
 /** "a, b and 3 more". */
-const sayClusters = (clusters: readonly string[], more: number) =>
-  `${clusters.join(', ')}${more > 0 ? ` and ${sayNumber(more)} more` : ''}`;
+const formatClusters = (clusters: readonly string[], more: number) =>
+  `${clusters.join(', ')}${more > 0 ? ` and ${formatNumber(more)} more` : ''}`;
 
 /** Words of findings on routes, filters, devices and what cannot be reached. */
 export const egressWords = {
@@ -76,13 +76,13 @@ export const egressWords = {
     },
     names: Names,
   ) => ({
-    title: `${sayClusters(fact.clusters, fact.more)}: the internet cannot be reached, though the egress of ${fact.network} is ${fact.egress}`,
-    detail: `From ${fact.from}: ${sayReason(names, fact.why)} Without a way out, nodes cannot pull images (common practice).`,
+    title: `${formatClusters(fact.clusters, fact.more)}: the internet cannot be reached, though the egress of ${fact.network} is ${fact.egress}`,
+    detail: `From ${fact.from}: ${formatReason(names, fact.why)} Without a way out, nodes cannot pull images (common practice).`,
   }),
   'egress.undecided': (fact: { readonly network: string; readonly clusters: readonly string[] }) => ({
     title: `${fact.network}: how its clusters reach the internet is not decided`,
     detail: [
-      `${sayNames(fact.clusters, MAX_CLUSTERS)} ${fact.clusters.length === 1 ? 'is' : 'are'} in it.`,
+      `${formatNames(fact.clusters, MAX_CLUSTERS)} ${fact.clusters.length === 1 ? 'is' : 'are'} in it.`,
       'Without a way out, nodes cannot pull images from outside (common practice).',
       'Choose the internet egress of the network; "none" is a decision too.',
     ].join(' '),
@@ -97,7 +97,7 @@ export const egressWords = {
     readonly answer: string;
   }) => ({
     title: `${fact.expectation}: ${fact.from} to ${fact.to} ${fact.verdict}`,
-    detail: sayBroken(fact.wanted, fact.answer),
+    detail: formatBroken(fact.wanted, fact.answer),
   }),
   'expectation.unreadable': (fact: { readonly expectation: string; readonly problem: string }) => ({
     title: `${fact.expectation}: the expectation cannot be asked`,
@@ -132,8 +132,8 @@ export const egressWords = {
   }) => ({
     title: `${fact.device}: its ports are exhausted at the horizon`,
     detail: [
-      `The nodes of ${sayNames(fact.clusters, MAX_CLUSTERS)} need ${sayNumber(fact.ports)} ports;`,
-      `${fact.addresses} public ${fact.addresses === 1 ? 'address has' : 'addresses have'} ${sayNumber(fact.addresses * fact.each)}.`,
+      `The nodes of ${formatNames(fact.clusters, MAX_CLUSTERS)} need ${formatNumber(fact.ports)} ports;`,
+      `${fact.addresses} public ${fact.addresses === 1 ? 'address has' : 'addresses have'} ${formatNumber(fact.addresses * fact.each)}.`,
       `${Math.ceil(fact.ports / fact.each)} addresses are enough.`,
     ].join(' '),
   }),
@@ -147,8 +147,8 @@ export const egressWords = {
     },
     names: Names,
   ) => ({
-    title: `${fact.need} cannot be reached by ${sayClusters(fact.clusters, fact.more)}`,
-    detail: `From ${fact.from}: ${sayReason(names, fact.why)} Its road offers the smallest changes that let it pass.`,
+    title: `${fact.need} cannot be reached by ${formatClusters(fact.clusters, fact.more)}`,
+    detail: `From ${fact.from}: ${formatReason(names, fact.why)} Its road offers the smallest changes that let it pass.`,
   }),
   'node.public': (fact: {
     readonly cluster: string;
@@ -168,8 +168,8 @@ export const egressWords = {
     fact: { readonly cluster: string; readonly opening: OpeningFact; readonly failed: Failed },
     names: Names,
   ) => ({
-    title: `${fact.cluster}: ${sayOpening(fact.opening)} is refused on its own nodes`,
-    detail: `${sayFailed(names, fact.failed)} Allow it in that filter; the openings that a cluster needs can be proposed at Egress.`,
+    title: `${fact.cluster}: ${formatOpening(fact.opening)} is refused on its own nodes`,
+    detail: `${formatFailed(names, fact.failed)} Allow it in that filter; the openings that a cluster needs can be proposed at Egress.`,
   }),
   'path.asymmetric': (
     fact: {
@@ -182,7 +182,7 @@ export const egressWords = {
   ) => ({
     title: `${fact.from} to ${fact.to}: one direction avoids a stateful firewall`,
     detail: sentences(
-      sayReason(names, fact.why),
+      formatReason(names, fact.why),
       fact.clusters > 1 ? `${fact.clusters} clusters are affected.` : '',
       'Lead both directions through the firewall, or neither.',
     ),
@@ -197,7 +197,7 @@ export const egressWords = {
   'route.loop': (fact: { readonly network: string; readonly from: string; readonly failed: Failed }, names: Names) => ({
     title: `${fact.network}: the default route leads back to where it came from`,
     detail: [
-      `From ${fact.from}: ${sayFailed(names, fact.failed)} Packets loop until their TTL expires.`,
+      `From ${fact.from}: ${formatFailed(names, fact.failed)} Packets loop until their TTL expires.`,
       'Change the next hop in one of the tables on the way.',
     ].join(' '),
   }),
@@ -214,11 +214,11 @@ export const egressWords = {
   ) => ({
     title: `${fact.network}: its default route leads past the firewall`,
     detail: [
-      `From ${fact.from}, the route that wins is ${fact.row === undefined ? 'unknown' : sayRowSource(names, fact.row)}; then:`,
-      `${sayEvent(names, fact.leaves)} No firewall is on the way.`,
+      `From ${fact.from}, the route that wins is ${fact.row === undefined ? 'unknown' : formatRowSource(names, fact.row)}; then:`,
+      `${formatEvent(names, fact.leaves)} No firewall is on the way.`,
       'Accept the default only from the network of the firewall, or enter a static default route that leads there.',
     ].join(' '),
-    chain: fact.forth.map((event) => sayEvent(names, event)),
+    chain: fact.forth.map((event) => formatEvent(names, event)),
   }),
   'rule.any': (fact: { readonly list: string; readonly position: number }) => ({
     title: `${fact.list}: rule ${fact.position} allows everything from everywhere`,
@@ -227,8 +227,8 @@ export const egressWords = {
   'rule.never': ({ list, rule, by }: CoveredFact) => ({
     title: `${list}: rule ${rule.position} never decides, since rule ${by.position} covers it`,
     detail: [
-      `Rule ${by.position} ${by.action === 'allow' ? 'allows' : 'denies'} ${sayRule(by)};`,
-      `rule ${rule.position} would ${rule.action} ${sayRule(rule)}.`,
+      `Rule ${by.position} ${by.action === 'allow' ? 'allows' : 'denies'} ${formatRule(by)};`,
+      `rule ${rule.position} would ${rule.action} ${formatRule(rule)}.`,
       rule.action === by.action
         ? 'Remove it, or narrow the wider one.'
         : 'What it was meant to do does not happen: move it before the wider one.',
@@ -236,11 +236,11 @@ export const egressWords = {
   }),
   'rule.repeats': ({ list, rule, by }: CoveredFact) => ({
     title: `${list}: rule ${rule.position} repeats rule ${by.position}`,
-    detail: `Both ${rule.action} ${sayRule(rule)}. Remove one of them.`,
+    detail: `Both ${rule.action} ${formatRule(rule)}. Remove one of them.`,
   }),
 } satisfies FindingTable;
 
 /** Why an expectation does not hold: what should answer, and what is answered. */
-export function sayBroken(wanted: string, answer: string): string {
+export function formatBroken(wanted: string, answer: string): string {
   return sentences(wanted === '' ? '' : `It should be answered by ${wanted}.`, answer);
 }

@@ -1,8 +1,8 @@
 import type { Failed } from '../../road/index.js';
-import { sayCount, sayNumber } from '../../working/index.js';
-import { sayFailed } from '../failures.js';
+import { formatCount, formatNumber } from '../../working/index.js';
+import { formatFailed } from '../failures.js';
 import type { Names } from '../names.js';
-import { sayUnsent } from '../requestFacts.js';
+import { formatUnsent } from '../requestFacts.js';
 import { sentences } from './words.js';
 import type { FindingTable } from './words.js';
 
@@ -46,11 +46,11 @@ interface ServiceOf {
   readonly service: string;
 }
 
-const sayService = ({ cluster, service }: ServiceOf) => `${cluster}: service ${service}`;
-const sayRule = ({ cluster, form, route, rule }: RuleOf) => `${cluster}: ${form} ${route}, rule ${rule}`;
+const formatService = ({ cluster, service }: ServiceOf) => `${cluster}: service ${service}`;
+const formatRule = ({ cluster, form, route, rule }: RuleOf) => `${cluster}: ${form} ${route}, rule ${rule}`;
 const REFUSED = 'clients refuse the connection.';
 
-function sayUnattached(why: Unattached): string {
+function formatUnattached(why: Unattached): string {
   switch (why.is) {
     case 'own namespace':
       return `The gateway accepts only routes of its own namespace ${why.namespace}.`;
@@ -69,7 +69,7 @@ function sayUnattached(why: Unattached): string {
   }
 }
 
-const sayUnfit = (why: Unfit) =>
+const formatUnfit = (why: Unfit) =>
   why.is === 'no NodePort'
     ? `calls nodes, and ${why.service} has no NodePort`
     : `calls pods of ${why.cluster}, which are in an overlay`;
@@ -83,7 +83,7 @@ interface UnreachedFact {
   readonly failed: Failed;
 }
 
-const sayUnreached = ({ balancer, backend, port, areHealthChecks }: UnreachedFact, what: string) =>
+const formatUnreached = ({ balancer, backend, port, areHealthChecks }: UnreachedFact, what: string) =>
   `${balancer}: ${areHealthChecks ? 'health checks of' : 'calls to'} members of ${backend} on port ${port} ${what}`;
 const unanswered = ({ areHealthChecks }: UnreachedFact) =>
   areHealthChecks ? 'No member counts as healthy, and nothing is answered.' : 'Nothing is answered.';
@@ -114,10 +114,10 @@ interface RoomFact {
   readonly lack: RoomLack | undefined;
 }
 
-const sayNoRoom = (fact: RoomFact) => ({
-  title: `${fact.cluster}: ${sayNumber(fact.pods)} ${fact.pods === 1 ? 'pod finds' : 'pods find'} no room ${cases[fact.case](fact.zone)}`,
+const formatNoRoom = (fact: RoomFact) => ({
+  title: `${fact.cluster}: ${formatNumber(fact.pods)} ${fact.pods === 1 ? 'pod finds' : 'pods find'} no room ${cases[fact.case](fact.zone)}`,
   detail: [
-    `Of ${fact.workload} ${sayNumber(fact.placed)} of ${sayNumber(fact.wanted)} pods find room:`,
+    `Of ${fact.workload} ${formatNumber(fact.placed)} of ${formatNumber(fact.wanted)} pods find room:`,
     `${fact.lack === undefined ? '' : lacks[fact.lack]}. Add nodes, ask for less, or run fewer pods.`,
   ].join(' '),
 });
@@ -126,20 +126,21 @@ interface PodCounts {
   readonly today: number;
   readonly horizon: number;
 }
-const sayPods = ({ today, horizon }: PodCounts) => `${sayNumber(today)} today and ${sayNumber(horizon)} at the horizon`;
+const recordPods = ({ today, horizon }: PodCounts) =>
+  `${formatNumber(today)} today and ${formatNumber(horizon)} at the horizon`;
 
 /** Words of findings on workloads, services, load balancers and routes. */
 export const entryWords = {
   'backend.opening': (fact: UnreachedFact, names: Names) => ({
-    title: sayUnreached(fact, 'are refused'),
-    detail: sentences(sayFailed(names, fact.failed), unanswered(fact), 'Open the port for the load balancer.'),
+    title: formatUnreached(fact, 'are refused'),
+    detail: sentences(formatFailed(names, fact.failed), unanswered(fact), 'Open the port for the load balancer.'),
   }),
   'backend.unreached': (fact: UnreachedFact, names: Names) => ({
-    title: sayUnreached(fact, 'do not arrive'),
-    detail: sentences(sayFailed(names, fact.failed), unanswered(fact)),
+    title: formatUnreached(fact, 'do not arrive'),
+    detail: sentences(formatFailed(names, fact.failed), unanswered(fact)),
   }),
   'backend.unreached:unfit': (fact: { readonly balancer: string; readonly backend: string; readonly why: Unfit }) => ({
-    title: `${fact.balancer}: the backend ${fact.backend} ${sayUnfit(fact.why)}`,
+    title: `${fact.balancer}: the backend ${fact.backend} ${formatUnfit(fact.why)}`,
     detail: 'It has no members that can be called. Use a NodePort, another kind of members, or another pod network.',
   }),
   'backend.port': (fact: {
@@ -188,56 +189,56 @@ export const entryWords = {
   }) => {
     const areMembers = fact.of === 'members';
     return {
-      title: `${fact.balancer}: ${sayNumber(fact.count)} ${fact.of}, and ${fact.profile} allows ${sayNumber(fact.most)}`,
+      title: `${fact.balancer}: ${formatNumber(fact.count)} ${fact.of}, and ${fact.profile} allows ${formatNumber(fact.most)}`,
       detail: [
         `The provider refuses the others${areMembers ? ' at the horizon' : ''}.`,
         `Use several load balancers${areMembers ? ', pods as members, or fewer nodes' : ''}.`,
       ].join(' '),
     };
   },
-  'door.certificate': (fact: {
+  'entry.certificate': (fact: {
     readonly rule: RuleOf;
     readonly host: string;
     /** Empty where the listener has none. */
     readonly certificate: string;
     readonly covered: readonly string[];
   }) => ({
-    title: `${sayRule(fact.rule)}: no certificate covers ${fact.host}`,
+    title: `${formatRule(fact.rule)}: no certificate covers ${fact.host}`,
     detail: [
       `${fact.certificate === '' ? 'The listener has no certificate' : `${fact.certificate} covers ${fact.covered.join(', ')}`}:`,
       REFUSED,
       'Have the name put on it.',
     ].join(' '),
   }),
-  'door.certificate:in-front': (fact: {
+  'entry.certificate:in-front': (fact: {
     readonly rule: RuleOf;
     readonly host: string;
     readonly balancer: string;
     readonly certificates: readonly string[];
   }) => ({
-    title: `${sayRule(fact.rule)}: no certificate of ${fact.balancer} covers ${fact.host}`,
+    title: `${formatRule(fact.rule)}: no certificate of ${fact.balancer} covers ${fact.host}`,
     detail: [
       `Its listeners end TLS with ${fact.certificates.join(', ')}:`,
       REFUSED,
       'Have the name put on one of them.',
     ].join(' '),
   }),
-  'door.certificate-names': (fact: {
+  'entry.certificate-names': (fact: {
     readonly rule: RuleOf;
     readonly certificate: string;
     readonly hosts: readonly string[];
   }) => ({
-    title: `${sayRule(fact.rule)}: the names on the certificate ${fact.certificate} are not entered`,
+    title: `${formatRule(fact.rule)}: the names on the certificate ${fact.certificate} are not entered`,
     detail: `Whether clients accept it for ${fact.hosts.join(', ')} is not known. Enter the names, or the certificate with them.`,
   }),
-  'door.class': (fact: { readonly rule: RuleOf; readonly classes: readonly string[] }) => ({
-    title: `${sayRule(fact.rule)}: ${fact.classes.length === 0 ? 'names no class' : `no controller serves the class ${fact.classes.join(' or ')}`}`,
+  'entry.class': (fact: { readonly rule: RuleOf; readonly classes: readonly string[] }) => ({
+    title: `${formatRule(fact.rule)}: ${fact.classes.length === 0 ? 'names no class' : `no controller serves the class ${fact.classes.join(' or ')}`}`,
     detail: [
       'The route has no effect, and its host is not answered.',
       'Name a class that a controller of the cluster implements, or add the controller.',
     ].join(' '),
   }),
-  'door.class-twice': (fact: {
+  'entry.class-twice': (fact: {
     readonly cluster: string;
     readonly controllers: readonly string[];
     readonly className: string;
@@ -246,7 +247,7 @@ export const entryWords = {
     detail:
       'Each carries out the routes of the class, with addresses of its own, and each writes what it did into them. Leave the class to one.',
   }),
-  'door.covered': (fact: {
+  'entry.covered': (fact: {
     readonly route: string;
     readonly rule: number;
     readonly first: { readonly route: string; readonly rule: number };
@@ -271,19 +272,19 @@ export const entryWords = {
         : 'Remove one of them, or let it ask for something else.',
     ].join(' '),
   }),
-  'door.grant': (fact: {
+  'entry.grant': (fact: {
     readonly rule: RuleOf;
     readonly service: string;
     readonly namespace: string;
     readonly status: number | undefined;
   }) => ({
-    title: `${sayRule(fact.rule)}: no reference grant allows it to send to ${fact.service}`,
+    title: `${formatRule(fact.rule)}: no reference grant allows it to send to ${fact.service}`,
     detail: [
-      `The service is in another namespace. ${sayUnsent(fact.rule.form, fact.status)}`,
+      `The service is in another namespace. ${formatUnsent(fact.rule.form, fact.status)}`,
       `A grant in ${fact.namespace} has to name the kind and namespace of the route.`,
     ].join(' '),
   }),
-  'door.grant:secret': (fact: {
+  'entry.grant:secret': (fact: {
     readonly cluster: string;
     readonly gateway: string;
     readonly certificate: string;
@@ -297,12 +298,12 @@ export const entryWords = {
       `A grant in ${fact.namespace} has to name gateways of ${fact.own} and the secret.`,
     ].join(' '),
   }),
-  'door.host': (fact: { readonly rule: RuleOf; readonly host: string }) => ({
-    title: `${sayRule(fact.rule)}: its host ${fact.host} is an address`,
+  'entry.host': (fact: { readonly rule: RuleOf; readonly host: string }) => ({
+    title: `${formatRule(fact.rule)}: its host ${fact.host} is an address`,
     detail:
       'Hosts of routes are names: clients that call an address send no name that could match. Use a name, or leave the host empty.',
   }),
-  'door.listeners': (fact: {
+  'entry.listeners': (fact: {
     readonly cluster: string;
     readonly gateway: string;
     readonly one: { readonly name: string; readonly protocol: string };
@@ -319,36 +320,36 @@ export const entryWords = {
       detail: `${why} the controller accepts one of them or neither. Give one of them another port.`,
     };
   },
-  'door.no-port': (fact: {
+  'entry.no-port': (fact: {
     readonly rule: RuleOf;
     readonly service: string;
     readonly port: number;
     readonly ports: readonly number[];
   }) => ({
-    title: `${sayRule(fact.rule)}: the service ${fact.service} has no port ${fact.port}`,
+    title: `${formatRule(fact.rule)}: the service ${fact.service} has no port ${fact.port}`,
     detail: `It has ${fact.ports.join(', ') || 'no ports'}. Name one of them.`,
   }),
-  'door.no-service': (fact: { readonly rule: RuleOf; readonly status: number | undefined }) => ({
-    title: `${sayRule(fact.rule)}: sends to no service`,
-    detail: `${sayUnsent(fact.rule.form, fact.status)} Name a service and its port.`,
+  'entry.no-service': (fact: { readonly rule: RuleOf; readonly status: number | undefined }) => ({
+    title: `${formatRule(fact.rule)}: sends to no service`,
+    detail: `${formatUnsent(fact.rule.form, fact.status)} Name a service and its port.`,
   }),
-  'door.no-service:gone': (fact: {
+  'entry.no-service:gone': (fact: {
     readonly rule: RuleOf;
     readonly service: string;
     readonly status: number | undefined;
   }) => ({
-    title: `${sayRule(fact.rule)}: the service ${fact.service} does not exist`,
-    detail: `${sayUnsent(fact.rule.form, fact.status)} Add the service, or name another.`,
+    title: `${formatRule(fact.rule)}: the service ${fact.service} does not exist`,
+    detail: `${formatUnsent(fact.rule.form, fact.status)} Add the service, or name another.`,
   }),
-  'door.pattern': (fact: { readonly rule: RuleOf; readonly pattern: string }) => ({
-    title: `${sayRule(fact.rule)}: ${fact.pattern} is not a regular expression`,
+  'entry.pattern': (fact: { readonly rule: RuleOf; readonly pattern: string }) => ({
+    title: `${formatRule(fact.rule)}: ${fact.pattern} is not a regular expression`,
     detail: 'It matches nothing. Use the syntax that runs in linear time: no look-around, no references back.',
   }),
-  'door.retired': (fact: { readonly rule: RuleOf }) => ({
-    title: `${sayRule(fact.rule)}: is in the cluster in a retired API version`,
+  'entry.retired': (fact: { readonly rule: RuleOf }) => ({
+    title: `${formatRule(fact.rule)}: is in the cluster in a retired API version`,
     detail: 'An upgrade of the cluster stops taking it. Write its manifest here: it comes in today’s version.',
   }),
-  'door.single': (fact: {
+  'entry.single': (fact: {
     /** Empty for every host. */
     readonly host: string;
     readonly path: string;
@@ -361,7 +362,7 @@ export const entryWords = {
       fact.isPod ? 'Run two or more replicas.' : 'Run it in nodes of other zones, too.',
     ].join(' '),
   }),
-  'door.source': (fact: {
+  'entry.source': (fact: {
     readonly route: string;
     readonly rule: number;
     /** Whether the rule limits requests, rather than allows sources. */
@@ -379,7 +380,7 @@ export const entryWords = {
       ].join(' '),
     };
   },
-  'door.two-kinds': (fact: {
+  'entry.two-kinds': (fact: {
     readonly rule: RuleOf;
     readonly rival: string;
     readonly listener: string;
@@ -387,7 +388,7 @@ export const entryWords = {
     /** The one that is accepted; undefined where their ages are not known. */
     readonly accepted: string | undefined;
   }) => ({
-    title: `${sayRule(fact.rule)}: shares hosts with the ${fact.rival} at the listener ${fact.listener} of ${fact.gateway}`,
+    title: `${formatRule(fact.rule)}: shares hosts with the ${fact.rival} at the listener ${fact.listener} of ${fact.gateway}`,
     detail: [
       fact.accepted === undefined
         ? 'Only the older of the two is accepted, and the plan does not say which that is.'
@@ -396,12 +397,12 @@ export const entryWords = {
       'Give one of them hosts of its own, or write both as one HTTPRoute, which takes calls of gRPC by their path.',
     ].join(' '),
   }),
-  'door.unattached': (fact: { readonly rule: RuleOf; readonly gateway: string; readonly why: Unattached }) => ({
-    title: `${sayRule(fact.rule)}: attaches to no listener of ${fact.gateway}`,
-    detail: `${sayUnattached(fact.why)} Change the listener, the host of the route or of the listener, or what the gateway takes.`,
+  'entry.unattached': (fact: { readonly rule: RuleOf; readonly gateway: string; readonly why: Unattached }) => ({
+    title: `${formatRule(fact.rule)}: attaches to no listener of ${fact.gateway}`,
+    detail: `${formatUnattached(fact.why)} Change the listener, the host of the route or of the listener, or what the gateway takes.`,
   }),
-  'door.unattached:no-gateway': (fact: { readonly rule: RuleOf }) => ({
-    title: `${sayRule(fact.rule)}: attaches to no gateway`,
+  'entry.unattached:no-gateway': (fact: { readonly rule: RuleOf }) => ({
+    title: `${formatRule(fact.rule)}: attaches to no gateway`,
     detail: 'The route has no effect. Name the gateway that it attaches to.',
   }),
   'listener.certificate': (fact: {
@@ -436,7 +437,7 @@ export const entryWords = {
     names: Names,
   ) => ({
     title: `${fact.balancer}: clients cannot reach the listener ${fact.listener} on port ${fact.port}`,
-    detail: `${sayFailed(names, fact.failed)} Open the port for the clients that should call it.`,
+    detail: `${formatFailed(names, fact.failed)} Open the port for the clients that should call it.`,
   }),
   'policy.names': (fact: {
     readonly cluster: string;
@@ -446,26 +447,26 @@ export const entryWords = {
   }) => ({
     title: `${fact.cluster}: the network policy ${fact.policy} cuts ${fact.workload} off from names`,
     detail: [
-      `Its pods may call by ${sayCount(fact.rules, 'rule')}, and none lets them ask a name server on udp 53.`,
+      `Its pods may call by ${formatCount(fact.rules, 'rule')}, and none lets them ask a name server on udp 53.`,
       'They find nothing by its name. Allow udp 53 and tcp 53 to the cluster’s DNS.',
     ].join(' '),
   }),
   'service.address:api': (fact: ServiceOf & { readonly address: string }) => ({
-    title: `${sayService(fact)}: ${fact.address} is that of the API itself`,
+    title: `${formatService(fact)}: ${fact.address} is that of the API itself`,
     detail: 'The first address of the service range belongs to the API server’s own service.',
   }),
   'service.address:band': (
     fact: ServiceOf & { readonly address: string; readonly first: string; readonly last: string },
   ) => ({
-    title: `${sayService(fact)}: ${fact.address} may be given to another service first`,
+    title: `${formatService(fact)}: ${fact.address} may be given to another service first`,
     detail: `The cluster gives addresses above ${fact.last} by itself. Fix addresses from ${fact.first} to ${fact.last}.`,
   }),
   'service.address:outside': (fact: ServiceOf & { readonly address: string; readonly ranges: readonly string[] }) => ({
-    title: `${sayService(fact)}: ${fact.address} is in no service range`,
+    title: `${formatService(fact)}: ${fact.address} is in no service range`,
     detail: `The service range is ${fact.ranges.join(' and ')}. Take an address of it, or leave the address to the cluster.`,
   }),
   'service.address:taken': (fact: ServiceOf & { readonly address: string; readonly holder: string }) => ({
-    title: `${sayService(fact)}: ${fact.address} is also that of ${fact.holder}`,
+    title: `${formatService(fact)}: ${fact.address} is also that of ${fact.holder}`,
     detail: 'A cluster address belongs to one service. Give one of them another.',
   }),
   'service.closed': (
@@ -478,14 +479,14 @@ export const entryWords = {
       readonly open: readonly string[];
     },
   ) => ({
-    title: `${sayService(fact)} sends ${fact.protocol} ${fact.port} to a port on which nothing listens`,
+    title: `${formatService(fact)} sends ${fact.protocol} ${fact.port} to a port on which nothing listens`,
     detail: [
       `${fact.workload} has no container port ${fact.target} over ${fact.protocol};`,
       `it has ${fact.open.join(', ') || 'none with a name'}. Calls that reach its pods are refused.`,
     ].join(' '),
   }),
   'service.no-balancer': (fact: ServiceOf) => ({
-    title: `${sayService(fact)} asks for a load balancer, and the plan has none for it`,
+    title: `${formatService(fact)} asks for a load balancer, and the plan has none for it`,
     detail: [
       'It is of the type LoadBalancer: the cluster has one made, with an address that this plan does',
       'not hold, so that neither its name nor its openings are planned. Expose it at Ingress, or enter',
@@ -495,25 +496,25 @@ export const entryWords = {
   'service.node-port:band': (
     fact: ServiceOf & { readonly nodePort: number; readonly first: number; readonly last: number },
   ) => ({
-    title: `${sayService(fact)}: NodePort ${fact.nodePort} may be given to another service first`,
+    title: `${formatService(fact)}: NodePort ${fact.nodePort} may be given to another service first`,
     detail: `The cluster gives NodePorts above ${fact.last} by itself. Fix ports from ${fact.first} to ${fact.last}.`,
   }),
   'service.node-port:outside': (
     fact: ServiceOf & { readonly nodePort: number; readonly first: number; readonly last: number },
   ) => ({
-    title: `${sayService(fact)}: NodePort ${fact.nodePort} is out of range`,
+    title: `${formatService(fact)}: NodePort ${fact.nodePort} is out of range`,
     detail: `NodePorts are ${fact.first} to ${fact.last}.`,
   }),
   'service.node-port:taken': (fact: ServiceOf & { readonly nodePort: number; readonly holder: string }) => ({
-    title: `${sayService(fact)}: NodePort ${fact.nodePort} is also that of ${fact.holder}`,
+    title: `${formatService(fact)}: NodePort ${fact.nodePort} is also that of ${fact.holder}`,
     detail: 'A NodePort belongs to one service of the cluster. Give one of them another, or leave it to the cluster.',
   }),
   'service.nobody': (fact: ServiceOf & { readonly namespace: string; readonly selector: readonly string[] }) => ({
-    title: `${sayService(fact)} selects no pods`,
+    title: `${formatService(fact)} selects no pods`,
     detail: `No workload of the namespace ${fact.namespace} has the labels ${fact.selector.join(', ')}. Until one has, nothing answers.`,
   }),
   'service.single': (fact: ServiceOf & { readonly zones: number }) => ({
-    title: `${sayService(fact)} has only one pod`,
+    title: `${formatService(fact)} has only one pod`,
     detail: [
       `When that pod${fact.zones > 1 ? ', its node or its zone' : ' or its node'} is gone, nothing answers from outside.`,
       'Two or more replicas keep it up.',
@@ -527,10 +528,10 @@ export const entryWords = {
   }) => ({
     title: `${fact.cluster}: ${fact.workload} runs on each node, and its pods are counted otherwise`,
     detail: [
-      `A DaemonSet has one pod on each node that may run it: ${sayPods(fact.nodes)}.`,
-      `The plan says ${sayPods(fact.planned)}.`,
+      `A DaemonSet has one pod on each node that may run it: ${recordPods(fact.nodes)}.`,
+      `The plan says ${recordPods(fact.planned)}.`,
     ].join(' '),
   }),
-  'workload.no-room': sayNoRoom,
-  'workload.zone-lost': sayNoRoom,
+  'workload.no-room': formatNoRoom,
+  'workload.zone-lost': formatNoRoom,
 } satisfies FindingTable;

@@ -1,4 +1,4 @@
-import { said } from '../words.js';
+import { formatByCode } from '../words.js';
 import type { Words } from '../words.js';
 
 /** What the application offers to do about a finding. */
@@ -21,8 +21,8 @@ export type FixFact =
   | { readonly code: 'ground.move'; readonly label: string; readonly prefix: string };
 
 /** The label of a fix, as a button and the change in the history show it. */
-export function sayFix(fact: FixFact): string {
-  return said(words, fact);
+export function formatFix(fact: FixFact): string {
+  return formatByCode(words, fact);
 }
 
 const words: Words<FixFact, string, []> = {

@@ -1,11 +1,11 @@
-export { sayBroken, sayOpening } from './egress.js';
+export { formatBroken, formatOpening } from './egress.js';
 export type { OpeningFact, RuleFact } from './egress.js';
 export type { RuleOf, Unattached, Unfit } from './entry.js';
-export { sayFix } from './fixes.js';
+export { formatFix } from './fixes.js';
 export type { FixFact } from './fixes.js';
 export type { Asking } from './names.js';
 export type { UseFact } from './ranges.js';
-export { sayFinding } from './table.js';
+export { formatFinding } from './table.js';
 export type { FactCode, FactOf, FindingCode, FindingFact } from './table.js';
 export { findingTitles } from './titles.js';
 export type { FindingWords, Owner } from './words.js';

@@ -1,4 +1,4 @@
-import { sayCount, sayNumber } from '../../working/index.js';
+import { formatCount, formatNumber } from '../../working/index.js';
 import { sentences } from './words.js';
 import type { FindingTable } from './words.js';
 
@@ -21,8 +21,8 @@ export const limitWords = {
     readonly nodes: number;
     readonly usable: number;
   }) => ({
-    title: `${fact.subnet} needs ${sayNumber(fact.nodes)} interface addresses; ${sayNumber(fact.usable)} are usable`,
-    detail: `${fact.prefix} has ${sayNumber(fact.usable)} usable addresses. Enlarge it, or remove additional interfaces from node pools.`,
+    title: `${fact.subnet} needs ${formatNumber(fact.nodes)} interface addresses; ${formatNumber(fact.usable)} are usable`,
+    detail: `${fact.prefix} has ${formatNumber(fact.usable)} usable addresses. Enlarge it, or remove additional interfaces from node pools.`,
   }),
   'block.size': (fact: {
     readonly prefix: string;
@@ -50,8 +50,8 @@ export const limitWords = {
     readonly quota: number;
     readonly profile: string;
   }) => ({
-    title: `${fact.site} has ${sayCount(fact.count, 'cluster')}, ${fact.count - fact.quota} over its quota of ${fact.quota}`,
-    detail: `${fact.profile} allows ${sayCount(fact.quota, 'cluster')} at one site. Ask for a higher quota, or use another site.`,
+    title: `${fact.site} has ${formatCount(fact.count, 'cluster')}, ${fact.count - fact.quota} over its quota of ${fact.quota}`,
+    detail: `${fact.profile} allows ${formatCount(fact.quota, 'cluster')} at one site. Ask for a higher quota, or use another site.`,
   }),
   'demand.cannot': (fact: DemandFact) => ({
     title: `${fact.cluster}: ${fact.message}`,
@@ -68,8 +68,8 @@ export const limitWords = {
     readonly cheapest: string | undefined;
   }) => ({
     title: [
-      `${fact.cluster} reaches its limit of ${fact.limit.slice(0, 1).toLowerCase()}${fact.limit.slice(1)} at ${sayNumber(fact.nodes)} nodes;`,
-      `${sayNumber(fact.planned)} are planned`,
+      `${fact.cluster} reaches its limit of ${fact.limit.slice(0, 1).toLowerCase()}${fact.limit.slice(1)} at ${formatNumber(fact.nodes)} nodes;`,
+      `${formatNumber(fact.planned)} are planned`,
     ].join(' '),
     detail: [
       fact.month <= 0 ? 'It is exceeded already.' : `It is exceeded in month ${fact.month}.`,
@@ -85,9 +85,9 @@ export const limitWords = {
     /** Empty where pods are in no overlay. */
     readonly encapsulation: string;
   }) => ({
-    title: `${fact.cluster}: the pod MTU is ${sayNumber(fact.packet)} bytes, below the required ${sayNumber(fact.floor)}`,
+    title: `${fact.cluster}: the pod MTU is ${formatNumber(fact.packet)} bytes, below the required ${formatNumber(fact.floor)}`,
     detail: [
-      `Network ${fact.network} carries ${sayNumber(fact.mtu)} bytes${fact.encapsulation === '' ? '' : `, less what ${fact.encapsulation} takes`}.`,
+      `Network ${fact.network} carries ${formatNumber(fact.mtu)} bytes${fact.encapsulation === '' ? '' : `, less what ${fact.encapsulation} takes`}.`,
       'Raise the network MTU, use a smaller encapsulation, or lower the MTU floor.',
     ].join(' '),
   }),
@@ -100,7 +100,7 @@ export const limitWords = {
   }) => ({
     title: `${fact.cluster}: ${fact.filter} drops the messages that ${fact.link} is narrower`,
     detail: [
-      `${fact.link} carries ${sayNumber(fact.room)} bytes and the nodes send ${sayNumber(fact.mtu)}.`,
+      `${fact.link} carries ${formatNumber(fact.room)} bytes and the nodes send ${formatNumber(fact.mtu)}.`,
       'Without state, the filter needs a rule that lets ICMP in from everywhere; otherwise large packets vanish.',
     ].join(' '),
   }),
@@ -111,12 +111,12 @@ export const limitWords = {
     readonly largest: number;
   }) => ({
     title: [
-      `${fact.link} carries packets of up to ${sayNumber(fact.inside)} bytes;`,
+      `${fact.link} carries packets of up to ${formatNumber(fact.inside)} bytes;`,
       `${fact.wider.join(', ')} send${fact.wider.length === 1 ? 's' : ''} larger ones`,
     ].join(' '),
     detail: [
-      `Packets of ${sayNumber(fact.largest)} bytes need path MTU discovery on this way.`,
-      `Let the messages for it pass every filter, or limit the TCP segment at the link to ${sayNumber(fact.inside - 40)} bytes.`,
+      `Packets of ${formatNumber(fact.largest)} bytes need path MTU discovery on this way.`,
+      `Let the messages for it pass every filter, or limit the TCP segment at the link to ${formatNumber(fact.inside - 40)} bytes.`,
     ].join(' '),
   }),
   'mtu.too-narrow': (fact: {
@@ -125,9 +125,9 @@ export const limitWords = {
     readonly network: string;
     readonly mtu: number;
   }) => ({
-    title: `${fact.cluster}: the pod MTU is ${sayNumber(fact.packet)} bytes, and IPv6 needs 1,280`,
+    title: `${fact.cluster}: the pod MTU is ${formatNumber(fact.packet)} bytes, and IPv6 needs 1,280`,
     detail: [
-      `Network ${fact.network} carries ${sayNumber(fact.mtu)} bytes, less what wraps packets between pods. Interfaces that take`,
+      `Network ${fact.network} carries ${formatNumber(fact.mtu)} bytes, less what wraps packets between pods. Interfaces that take`,
       'less than 1,280 carry no IPv6 at all (RFC 8200 5). Raise the network MTU, or use a smaller encapsulation.',
     ].join(' '),
   }),
@@ -137,8 +137,8 @@ export const limitWords = {
     readonly quota: number;
     readonly profile: string;
   }) => ({
-    title: `${fact.cluster} has ${sayNumber(fact.nodes)} nodes, ${sayNumber(fact.nodes - fact.quota)} over its quota of ${sayNumber(fact.quota)}`,
-    detail: `${fact.profile} allows ${sayNumber(fact.quota)} nodes in one cluster. Split the cluster, or use larger machines.`,
+    title: `${fact.cluster} has ${formatNumber(fact.nodes)} nodes, ${formatNumber(fact.nodes - fact.quota)} over its quota of ${formatNumber(fact.quota)}`,
+    detail: `${fact.profile} allows ${formatNumber(fact.quota)} nodes in one cluster. Split the cluster, or use larger machines.`,
   }),
   'peerings.over-quota': (fact: {
     readonly network: string;
@@ -159,8 +159,8 @@ export const limitWords = {
     readonly most: number;
     readonly profile: string;
   }) => ({
-    title: `${fact.cluster}: ${sayNumber(fact.routes)} routes in a table of ${sayNumber(fact.most)}`,
-    detail: `Routed pods take one route per node, and ${fact.profile} allows ${sayNumber(fact.most)} per table. Use an overlay, or split the cluster.`,
+    title: `${fact.cluster}: ${formatNumber(fact.routes)} routes in a table of ${formatNumber(fact.most)}`,
+    detail: `Routed pods take one route per node, and ${fact.profile} allows ${formatNumber(fact.most)} per table. Use an overlay, or split the cluster.`,
   }),
   'table.over-limit': (fact: {
     readonly table: string;
@@ -170,9 +170,9 @@ export const limitWords = {
     readonly profile: string;
     readonly most: number;
   }) => ({
-    title: `${fact.table}: ${sayNumber(fact.count + fact.perNode)} routes, and ${fact.profile} allows ${sayNumber(fact.most)} per table`,
+    title: `${fact.table}: ${formatNumber(fact.count + fact.perNode)} routes, and ${fact.profile} allows ${formatNumber(fact.most)} per table`,
     detail: sentences(
-      `${sayNumber(fact.perNode)} of them are one per node for routed pods at the horizon, ${sayNumber(fact.count)} are static, local or learned.`,
+      `${formatNumber(fact.perNode)} of them are one per node for routed pods at the horizon, ${formatNumber(fact.count)} are static, local or learned.`,
       'Advertise summaries, accept fewer routes, or choose another pod network.',
     ),
   }),

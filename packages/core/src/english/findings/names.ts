@@ -1,7 +1,7 @@
 import type { Failed, NameReason } from '../../road/index.js';
-import { sayCount, sayNames, sayNumber } from '../../working/index.js';
-import { sayFailed } from '../failures.js';
-import { sayNameReason } from '../nameReasons.js';
+import { formatCount, formatNames, formatNumber } from '../../working/index.js';
+import { formatFailed } from '../failures.js';
+import { formatNameReason } from '../nameReasons.js';
 import type { Names } from '../names.js';
 import { sentences } from './words.js';
 import type { FindingTable } from './words.js';
@@ -11,7 +11,7 @@ export type Asking =
   | { readonly is: 'rule'; readonly rule: string; readonly network: string }
   | { readonly is: 'cluster'; readonly cluster: string };
 
-const sayAsking = (who: Asking) =>
+const formatAsking = (who: Asking) =>
   who.is === 'rule' ? `${who.rule}, in ${who.network},` : `The DNS of ${who.cluster}`;
 const domainOf = (domain: string) => (domain === '' ? 'every name' : domain);
 const GLUE = 'so no resolver can find it without its address beside the delegation.';
@@ -24,7 +24,7 @@ interface MarkFact {
   readonly removing: readonly string[];
 }
 
-const sayTouched = ({ removing }: MarkFact) =>
+const formatTouched = ({ removing }: MarkFact) =>
   removing.length === 0
     ? 'Each takes the records of the other for its own.'
     : `${removing.join(' and ')} remove${removing.length === 1 ? 's' : ''} the records of the other as its own that nothing asks for.`;
@@ -102,11 +102,11 @@ export const nameWords = {
   }),
   'record-controller.no-mark': (fact: MarkFact) => ({
     title: `${fact.one} and ${fact.other} both touch ${fact.zones.join(', ')}, and not both have an owner mark`,
-    detail: `${sayTouched(fact)} Give each a mark of its own.`,
+    detail: `${formatTouched(fact)} Give each a mark of its own.`,
   }),
   'record-controller.one-mark': (fact: MarkFact & { readonly mark: string }) => ({
     title: `${fact.one} and ${fact.other} share the owner mark ${fact.mark} in ${fact.zones.join(', ')}`,
-    detail: `${sayTouched(fact)} Give each a mark of its own, or zones of its own.`,
+    detail: `${formatTouched(fact)} Give each a mark of its own, or zones of its own.`,
   }),
   'name.elsewhere': (fact: {
     readonly host: string;
@@ -132,7 +132,7 @@ export const nameWords = {
   ) => ({
     title: `${fact.cluster}: ${fact.name} is not answered in its own network (${fact.answer})`,
     detail: [
-      sayNameReason(names, fact.why),
+      formatNameReason(names, fact.why),
       'A cluster that runs its own control plane asks for this name while it is installed: add the record before.',
     ].join(' '),
   }),
@@ -153,7 +153,7 @@ export const nameWords = {
   ) => ({
     title: `${fact.host} is not answered for ${fact.asker}: ${fact.answer}`,
     detail: [
-      `${sayNameReason(names, fact.why)} Its clients find no endpoint.`,
+      `${formatNameReason(names, fact.why)} Its clients find no endpoint.`,
       `Add a record${fact.balancer === undefined ? '' : ` for ${fact.balancer}`}, or let a record controller of ${fact.cluster} keep it.`,
     ].join(' '),
   }),
@@ -201,10 +201,10 @@ export const nameWords = {
     detail: `${fact.holder} holds no A or AAAA record of it, so no client gets there. Add one, or name another host.`,
   }),
   'record.ttl': (fact: RecordFact & { readonly ttl: number; readonly aim: number }) => ({
-    title: `${fact.zone}: ${fact.name} may be cached for ${sayNumber(fact.ttl)} s`,
+    title: `${fact.zone}: ${fact.name} may be cached for ${formatNumber(fact.ttl)} s`,
     detail: [
-      `Names of the zone should move within ${sayNumber(fact.aim)} s.`,
-      `Lower the TTL at least ${sayNumber(fact.ttl)} s before the move.`,
+      `Names of the zone should move within ${formatNumber(fact.aim)} s.`,
+      `Lower the TTL at least ${formatNumber(fact.ttl)} s before the move.`,
     ].join(' '),
   }),
   'record.wildcard': (fact: {
@@ -212,7 +212,7 @@ export const nameWords = {
     readonly hidden: readonly string[];
     readonly types: readonly string[];
   }) => ({
-    title: `${fact.wildcard} does not answer for ${sayNames(fact.hidden)}`,
+    title: `${fact.wildcard} does not answer for ${formatNames(fact.hidden)}`,
     detail: [
       'These names exist, by other records or by names below them,',
       `so the wildcard of type ${fact.types.join(', ')} is not used for them (RFC 4592 2.2.1).`,
@@ -224,14 +224,14 @@ export const nameWords = {
     readonly covered: readonly { readonly name: string; readonly wildcard: string }[];
     readonly twin: string;
   }) => ({
-    title: `${fact.zone} answers by its wildcard for ${sayNames(fact.covered.map(({ name, wildcard }) => `${name} (by ${wildcard})`))}`,
+    title: `${fact.zone} answers by its wildcard for ${formatNames(fact.covered.map(({ name, wildcard }) => `${name} (by ${wildcard})`))}`,
     detail: [
       `The public zone ${fact.twin} has records of their own for them, which no client inside gets.`,
       'Add them to the private zone, or narrow the wildcard.',
     ].join(' '),
   }),
   'resolver.silent': (fact: { readonly asking: Asking; readonly resolver: string; readonly address: string }) => ({
-    title: `${sayAsking(fact.asking)} asks ${fact.resolver} at ${fact.address}, which only sends questions`,
+    title: `${formatAsking(fact.asking)} asks ${fact.resolver} at ${fact.address}, which only sends questions`,
     detail: 'Nothing answers there. Ask an inbound resolver.',
   }),
   'resolver.twice': (fact: { readonly one: string; readonly other: string; readonly address: string }) => ({
@@ -242,9 +242,9 @@ export const nameWords = {
     fact: { readonly asking: Asking; readonly address: string; readonly failed: Failed | undefined },
     names: Names,
   ) => ({
-    title: `${sayAsking(fact.asking)} does not reach the resolver at ${fact.address}`,
+    title: `${formatAsking(fact.asking)} does not reach the resolver at ${fact.address}`,
     detail: sentences(
-      fact.failed === undefined ? '' : sayFailed(names, fact.failed),
+      fact.failed === undefined ? '' : formatFailed(names, fact.failed),
       'Every name that is asked there times out. Open udp 53 on the way, or ask another one.',
     ),
   }),
@@ -255,11 +255,11 @@ export const nameWords = {
     readonly ndots: number;
   }) => {
     const more = fact.names.length - 2;
-    const others = more > 0 ? ` and ${sayCount(more, 'other')}` : '';
+    const others = more > 0 ? ` and ${formatCount(more, 'other')}` : '';
     return {
       title: [
         `${fact.cluster}:`,
-        `each look-up of ${fact.names.slice(0, 2).join(' or ')}${others} sends ${sayCount(fact.queries, 'query', 'queries')}`,
+        `each look-up of ${fact.names.slice(0, 2).join(' or ')}${others} sends ${formatCount(fact.queries, 'query', 'queries')}`,
       ].join(' '),
       detail: [
         `ndots is ${fact.ndots}, so every suffix of the search list is tried first, for A and AAAA.`,
@@ -304,7 +304,7 @@ export const nameWords = {
     detail: `It is below ${fact.apex} itself, ${GLUE} Add A or AAAA records there (RFC 1034 4.2.1).`,
   }),
   'zone.hides': (fact: { readonly zone: string; readonly names: readonly string[]; readonly twin: string }) => ({
-    title: `${fact.zone} hides ${sayNames(fact.names)}`,
+    title: `${fact.zone} hides ${formatNames(fact.names)}`,
     detail: [
       `These names are only in the public zone ${fact.twin}: in the networks of the private one they do not exist.`,
       'Add them there where they are asked for inside.',

@@ -1,9 +1,9 @@
 import { familyName } from '../../address/index.js';
 import type { Family } from '../../address/index.js';
 import type { ChainStep } from '../../verdicts/index.js';
-import { beginning, sayCount, sayNumber } from '../../working/index.js';
-import { sayChainStep } from '../chains.js';
-import { inZone, sayOwner, sentences } from './words.js';
+import { beginning, formatCount, formatNumber } from '../../working/index.js';
+import { formatChainStep } from '../chains.js';
+import { inZone, formatOwner, sentences } from './words.js';
 import type { FindingTable, Owner } from './words.js';
 
 /** A use of addresses, as verdicts label it, and why no proposal moves it. */
@@ -36,15 +36,15 @@ interface BlockFact {
   readonly source: string;
 }
 
-const sayUse = ({ label, prefix }: UseFact) => `${label} ${prefix}`;
-const sayUses = (uses: readonly UseFact[], more: number) =>
-  `${uses.map(sayUse).join('; ')}${more > 0 ? `; and ${sayNumber(more)} more` : ''}.`;
+const formatUse = ({ label, prefix }: UseFact) => `${label} ${prefix}`;
+const formatUses = (uses: readonly UseFact[], more: number) =>
+  `${uses.map(formatUse).join('; ')}${more > 0 ? `; and ${formatNumber(more)} more` : ''}.`;
 const onceMade = (isPlanned: boolean) => (isPlanned ? ' once the planned link is made' : '');
-const sayStuck = ({ isStuck, a, b }: OverlapFact) =>
-  isStuck ? `Neither can be moved here: ${sayLock(a)}; ${sayLock(b)}.` : '';
+const formatStuck = ({ isStuck, a, b }: OverlapFact) =>
+  isStuck ? `Neither can be moved here: ${formatLock(a)}; ${formatLock(b)}.` : '';
 
 /** Why a range cannot be moved by a proposal, and what would let it. */
-function sayLock({ lock, label }: UseFact): string {
+function formatLock({ lock, label }: UseFact): string {
   switch (lock) {
     case 'pinned':
       return `the ${label} is pinned (clear Pinned where it may move)`;
@@ -92,14 +92,14 @@ export const rangeWords = {
       'Machines reach their gateway without a router, so it must have an address of their own subnet. Choose one, or leave it empty for the first.',
   }),
   'overlap.conflict': (fact: OverlapFact) => ({
-    title: beginning(`${sayUse(fact.a)} and ${sayUse(fact.b)} conflict${onceMade(fact.isPlanned)}`),
-    detail: sentences('Both are destinations in one routing domain.', sayStuck(fact)),
-    chain: fact.chain.map(sayChainStep),
+    title: beginning(`${formatUse(fact.a)} and ${formatUse(fact.b)} conflict${onceMade(fact.isPlanned)}`),
+    detail: sentences('Both are destinations in one routing domain.', formatStuck(fact)),
+    chain: fact.chain.map(formatChainStep),
   }),
   'overlap.shadowed': (fact: OverlapFact) => ({
-    title: beginning(`${sayUse(fact.a)} hides ${sayUse(fact.b)}${onceMade(fact.isPlanned)}`),
-    detail: sentences('The destination cannot be reached from inside that cluster.', sayStuck(fact)),
-    chain: fact.chain.map(sayChainStep),
+    title: beginning(`${formatUse(fact.a)} hides ${formatUse(fact.b)}${onceMade(fact.isPlanned)}`),
+    detail: sentences('The destination cannot be reached from inside that cluster.', formatStuck(fact)),
+    chain: fact.chain.map(formatChainStep),
   }),
   'overlap.hidden': (fact: {
     readonly prefix: string;
@@ -112,10 +112,10 @@ export const rangeWords = {
     title: `Part of ${fact.prefix}, which ${fact.owner} advertises, cannot be reached${onceMade(fact.isPlanned)}`,
     detail: [
       `The longest prefix wins, so this is not a conflict; but addresses of ${fact.owner} inside these ranges of other networks are out of reach:`,
-      sayUses(fact.hiding, fact.more),
+      formatUses(fact.hiding, fact.more),
       `Advertise less, or make sure that ${fact.owner} uses nothing there.`,
     ].join(' '),
-    chain: fact.chain.map(sayChainStep),
+    chain: fact.chain.map(formatChainStep),
   }),
   'overlap.reuse': (fact: {
     readonly outermost: string;
@@ -126,10 +126,10 @@ export const rangeWords = {
     readonly uses: readonly UseFact[];
     readonly more: number;
   }) => ({
-    title: `${fact.outermost} is used ${sayNumber(fact.count)} times`,
+    title: `${fact.outermost} is used ${formatNumber(fact.count)} times`,
     detail: [
-      `${sayCount(fact.pairs, 'overlapping pair')}, ${fact.broken === 0 ? 'harmless while no network reaches both' : `of which connections make ${sayNumber(fact.broken)} a conflict`}:`,
-      sayUses(fact.uses, fact.more),
+      `${formatCount(fact.pairs, 'overlapping pair')}, ${fact.broken === 0 ? 'harmless while no network reaches both' : `of which connections make ${formatNumber(fact.broken)} a conflict`}:`,
+      formatUses(fact.uses, fact.more),
     ].join(' '),
   }),
   'per-node.too-small': (fact: {
@@ -243,8 +243,8 @@ export const rangeWords = {
   }) => ({
     title: `${fact.cluster}: its ${fact.prefixes.length} ${fact.purpose} subnets${inZone(fact.zone)} are too small`,
     detail: [
-      `${fact.prefixes.join(' and ')} have ${sayNumber(fact.usable)} addresses to give,`,
-      `and at its largest it takes ${sayNumber(fact.needed)}. Grow the last one, or add a further subnet.`,
+      `${fact.prefixes.join(' and ')} have ${formatNumber(fact.usable)} addresses to give,`,
+      `and at its largest it takes ${formatNumber(fact.needed)}. Grow the last one, or add a further subnet.`,
     ].join(' '),
   }),
   'range.too-small:shared': (
@@ -256,8 +256,8 @@ export const rangeWords = {
   ) => ({
     title: `${fact.cluster}: the ${fact.purpose} subnet ${fact.prefix} is too small for all in it`,
     detail: [
-      `It has ${sayNumber(fact.usable)} addresses to give;`,
-      `at their largest ${fact.cluster} takes ${sayNumber(fact.own)} and ${fact.others.map(({ name, addresses }) => `${name} ${sayNumber(addresses)}`).join(', ')}.`,
+      `It has ${formatNumber(fact.usable)} addresses to give;`,
+      `at their largest ${fact.cluster} takes ${formatNumber(fact.own)} and ${fact.others.map(({ name, addresses }) => `${name} ${formatNumber(addresses)}`).join(', ')}.`,
       'Move one of them to a subnet of its own, or give them a larger one.',
     ].join(' '),
   }),
@@ -267,7 +267,7 @@ export const rangeWords = {
     readonly first: string;
     readonly cluster: string;
   }) => ({
-    title: `${fact.name}: ${sayCount(fact.count, 'address', 'addresses')} from ${fact.first} ${fact.count === 1 ? 'lies' : 'lie'} in no subnet of ${fact.cluster}`,
+    title: `${fact.name}: ${formatCount(fact.count, 'address', 'addresses')} from ${fact.first} ${fact.count === 1 ? 'lies' : 'lie'} in no subnet of ${fact.cluster}`,
     detail: 'All of them must lie in one node or entry range of the cluster. Choose another first address.',
   }),
   'reservation.taken': (fact: {
@@ -276,7 +276,7 @@ export const rangeWords = {
     readonly first: string;
     readonly holder: string;
   }) => ({
-    title: `${fact.name}: of ${sayCount(fact.count, 'address', 'addresses')} from ${fact.first}, some are taken`,
+    title: `${fact.name}: of ${formatCount(fact.count, 'address', 'addresses')} from ${fact.first}, some are taken`,
     detail: `They overlap ${fact.holder}. Choose another first address.`,
   }),
   'service.too-large': (fact: {
@@ -289,20 +289,20 @@ export const rangeWords = {
     detail: `The API server takes at most ${fact.bits} host bits: a /${fact.longest}. Use that or a smaller range.`,
   }),
   'space.unroutable': (fact: BlockFact) => ({
-    title: `${sayOwner(fact.owner)} ${fact.prefix} lies in ${fact.name} space`,
+    title: `${formatOwner(fact.owner)} ${fact.prefix} lies in ${fact.name} space`,
     detail: `${fact.block} is ${fact.name} (${fact.source}) and is not forwarded between hosts. Choose private space.`,
   }),
   'space.documentation': (fact: BlockFact) => ({
-    title: `${sayOwner(fact.owner)} ${fact.prefix} is ${fact.name} space`,
+    title: `${formatOwner(fact.owner)} ${fact.prefix} is ${fact.name} space`,
     detail: `${fact.block} (${fact.source}) is reserved for examples; do not use it in a running network.`,
   }),
   'space.public': (fact: { readonly owner: Owner; readonly prefix: string }) => ({
-    title: `${sayOwner(fact.owner)} ${fact.prefix} is public space`,
+    title: `${formatOwner(fact.owner)} ${fact.prefix} is public space`,
     detail:
       'It lies in no private block (RFC 1918, RFC 6598, RFC 4193). Unless the organisation holds it, its real owner cannot be reached.',
   }),
   'space.widely-used': (fact: { readonly owner: Owner; readonly prefix: string; readonly block: string }) => ({
-    title: `${sayOwner(fact.owner)} ${fact.prefix} is a widely used default`,
+    title: `${formatOwner(fact.owner)} ${fact.prefix} is a widely used default`,
     detail: `Many installers use ${fact.block} by default (common practice), so a network joined later is likely to use it too.`,
   }),
   'subnet.size': (fact: {
@@ -312,7 +312,7 @@ export const rangeWords = {
     readonly bound: 'smallest' | 'largest';
     readonly length: number;
   }) => ({
-    title: `${sayOwner(fact.owner)} ${fact.prefix} cannot be a subnet under ${fact.profile}`,
+    title: `${formatOwner(fact.owner)} ${fact.prefix} cannot be a subnet under ${fact.profile}`,
     detail: `There, the ${fact.bound} subnet is a /${fact.length}. Give it another size, or split it.`,
   }),
   'subnet.scope': (fact: { readonly subnet: string; readonly zone: string; readonly profile: string }) =>

@@ -43,7 +43,7 @@ export type FactOf<Code extends FactCode> = Code extends FactCode
 export type FindingFact = { readonly [Code in FactCode]: { readonly code: Code } & FactOf<Code> }[FactCode];
 
 /** The sentences of a finding; names of links, tables and devices on a way are those of the plan that is handed. */
-export function sayFinding(names: Names, fact: FindingFact): FindingWords {
+export function formatFinding(names: Names, fact: FindingFact): FindingWords {
   // What a code leads to takes the fact that has it, which the type of a look-up does not tell.
   return (words[fact.code] as (fact: FindingFact, names: Names) => FindingWords)(fact, names);
 }

@@ -18,7 +18,7 @@ export type Owner =
   | { readonly is: 'range'; readonly cluster: string; readonly purpose: string };
 
 /** What begins a title about a range. */
-export function sayOwner(owner: Owner): string {
+export function formatOwner(owner: Owner): string {
   switch (owner.is) {
     case 'pool':
       return `Pool ${owner.pool}`;

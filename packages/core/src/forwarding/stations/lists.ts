@@ -65,17 +65,17 @@ type Direction = 'in' | 'out';
 function heldByMachine(trip: Trip, direction: Direction, { machine }: Premises): Failed | undefined {
   if (machine === undefined) return undefined;
   const filters = trip.forwarding.filtersAt(...machine.attachable);
-  return held(trip, direction, filters, spotOf(machine), `${machine.label} ${machine.attachable.join(' ')}`);
+  return applyFilters(trip, direction, filters, spotOf(machine), `${machine.label} ${machine.attachable.join(' ')}`);
 }
 
 function heldBySubnet(trip: Trip, direction: Direction, { subnet }: Premises): Failed | undefined {
   if (subnet === undefined) return undefined;
   const filters = trip.forwarding.filtersAt(subnet.id);
-  return held(trip, direction, filters, { kind: 'subnet', name: subnet.name }, `subnet ${subnet.id}`);
+  return applyFilters(trip, direction, filters, { kind: 'subnet', name: subnet.name }, `subnet ${subnet.id}`);
 }
 
 /** Holds the packet against filters: any allow-only one must allow it, and every list in order. */
-function held(
+function applyFilters(
   trip: Trip,
   direction: Direction,
   filters: readonly CompiledFilter[],
@@ -97,7 +97,7 @@ function held(
   const allowOnly = filters.filter(({ filter }) => filter.mode === 'allow-only');
   const decisions: RuleDecision[] = [];
   if (allowOnly.length > 0) {
-    const judged = allowOnly.map((each) => judge(trip, direction, each, place));
+    const judged = allowOnly.map((each) => evaluateFilter(trip, direction, each, place));
     const allowed = judged.find(({ isAllowed }) => isAllowed);
     if (allowed === undefined) {
       const [first] = judged;
@@ -114,7 +114,7 @@ function held(
   }
   for (const each of filters) {
     if (each.filter.mode !== 'ordered') continue;
-    const { isAllowed, decision, remember } = judge(trip, direction, each, place);
+    const { isAllowed, decision, remember } = evaluateFilter(trip, direction, each, place);
     decisions.push(decision);
     if (!isAllowed) return refuse([each], decision, decisions);
     remember();
@@ -123,7 +123,7 @@ function held(
   return undefined;
 }
 
-function judge(trip: Trip, direction: Direction, { filter, ...lists }: CompiledFilter, place: string) {
+function evaluateFilter(trip: Trip, direction: Direction, { filter, ...lists }: CompiledFilter, place: string) {
   const { packet, flow } = trip;
   const list: Subject = { kind: 'filters', id: filter.id };
   const key = `${filter.id} ${place}`;

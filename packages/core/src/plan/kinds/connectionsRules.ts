@@ -6,7 +6,7 @@ import { grouped } from '../grouped.js';
 import { wrong } from './rules.js';
 import type { FieldProblem, KindRules } from './rules.js';
 import { notName } from './zonesRules.js';
-import { sayNumber } from '../../working/index.js';
+import { formatNumber } from '../../working/index.js';
 
 /** Tunnels or links of a full mesh: each member with each. */
 export function meshLinks(members: number): number {
@@ -40,7 +40,7 @@ export function tooManyInMesh(plan: Plan, connectionId: string, field = 'shape')
       field,
       'connection.mesh',
       [
-        `A full mesh of ${sayNumber(count)} members has ${sayNumber(meshLinks(count))} tunnels or links;`,
+        `A full mesh of ${formatNumber(count)} members has ${formatNumber(meshLinks(count))} tunnels or links;`,
         `${MAX_IN_MESH} members are the most.`,
       ].join(' '),
       'Choose the shape hub, or part the members over several connections.',

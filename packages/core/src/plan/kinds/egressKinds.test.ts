@@ -3,7 +3,7 @@ import { importRows } from '../../exchange/index.js';
 import {
   applyOperations,
   readPlace,
-  readQuestion,
+  readPacketQuestion,
   readTarget,
   setOperation,
   withRenames,
@@ -182,7 +182,7 @@ describe('questions', () => {
     ['the internet', 'need fame', 'There is no need "fame".'],
     ['010.0.0.1 in n1', 'the internet', '010'],
   ])('%s to %s: the problem says what is wrong', (from, to, words) => {
-    const read = readQuestion(plan, from, to, 576);
+    const read = readPacketQuestion(plan, from, to, 576);
     expect(read.ok ? '' : read.problem.message).toContain(words);
   });
 

@@ -10,7 +10,7 @@ const hopFields = { link: 'linkId', nat: 'natDeviceId', firewall: 'firewallId' }
 
 export const routesRules: KindRules<Route> = {
   label: ({ routeTableId, prefix }, plan) => `${prefix} in ${byId(plan.routeTables, routeTableId)?.name ?? ''}`,
-  about: (route, plan) => `static route to ${sayHop(plan, route)}`,
+  about: (route, plan) => `static route to ${formatHop(plan, route)}`,
   betweenFields: (route) => {
     const extra = (['link', 'nat', 'firewall'] as const).find(
       (hop) => hop !== route.nextHop && route[hopFields[hop]] !== null,
@@ -32,7 +32,7 @@ export const routesRules: KindRules<Route> = {
 };
 
 /** The next hop of a static route in words; what is gone says so. */
-export function sayHop(plan: Pick<Plan, 'links' | 'natDevices' | 'firewalls'>, route: Route): string {
+export function formatHop(plan: Pick<Plan, 'links' | 'natDevices' | 'firewalls'>, route: Route): string {
   const gone = 'that is gone';
   switch (route.nextHop) {
     case 'link':

@@ -60,7 +60,7 @@ export interface NameTarget {
 }
 
 /** What a question can ask for: where packets go, a service, a name, or the answer to a request. */
-export type Wish = Target | ServiceTarget | NameTarget | UrlTarget;
+export type Destination = Target | ServiceTarget | NameTarget | UrlTarget;
 
 /** One question to the plan: does this reach that? */
 export interface Question<To = Target> {
@@ -141,7 +141,7 @@ export function readTarget(plan: QuestionNames, text: string): Result<Target> {
  * Reads what a question asks for: a target, "service shop/basket of booking-north tcp 80", "name api.skerryline.example
  * type A", or a request for a URL.
  */
-export function readWish(plan: QuestionNames, text: string): Result<Wish> {
+export function readWish(plan: QuestionNames, text: string): Result<Destination> {
   if (isUrlText(text)) return readUrl(text);
   const named = /^(?:ask for|name) (\S+)(?: (?:type )?(\S+))?$/i.exec(text.trim());
   if (named !== null) return nameAsked(named[1] ?? '', (named[2] ?? 'A').toUpperCase());
@@ -152,12 +152,17 @@ export function readWish(plan: QuestionNames, text: string): Result<Wish> {
 }
 
 /** Reads both ends of a question about packets. Size: 68 to 9,216 bytes. */
-export function readQuestion(plan: QuestionNames, from: string, to: string, bytes: number): Result<Question> {
+export function readPacketQuestion(plan: QuestionNames, from: string, to: string, bytes: number): Result<Question> {
   return bothEnds(readPlace(plan, from), readTarget(plan, to), bytes);
 }
 
 /** Reads both ends of any question, those for services and URLs included. Size: 68 to 9,216 bytes. */
-export function readAsked(plan: QuestionNames, from: string, to: string, bytes: number): Result<Question<Wish>> {
+export function readQuestion(
+  plan: QuestionNames,
+  from: string,
+  to: string,
+  bytes: number,
+): Result<Question<Destination>> {
   return bothEnds(readPlace(plan, from), readWish(plan, to), bytes);
 }
 
@@ -193,14 +198,14 @@ export function writeTarget(plan: QuestionNames, target: Target): string {
     case 'need':
       return `need ${byId(plan.needs, target.needId)?.name ?? ''}`;
     case 'address':
-      return `${target.address} ${sayService(target.service)}`;
+      return `${target.address} ${formatService(target.service)}`;
     default:
-      return `${writePlace(plan, target)} ${sayService(target.service)}`;
+      return `${writePlace(plan, target)} ${formatService(target.service)}`;
   }
 }
 
 /** What a question asks for in the words that read back as it. */
-export function writeWish(plan: QuestionNames, wish: Wish): string {
+export function writeWish(plan: QuestionNames, wish: Destination): string {
   if (wish.kind === 'url') return writeUrl(wish);
   if (wish.kind === 'name') return `name ${wish.name} type ${wish.type}`;
   if (wish.kind !== 'service') return writeTarget(plan, wish);
@@ -211,7 +216,7 @@ export function writeWish(plan: QuestionNames, wish: Wish): string {
 }
 
 /** "tcp 443", or the protocol alone where there are no ports. */
-export function sayService({ protocol, port }: Service): string {
+export function formatService({ protocol, port }: Service): string {
   return port === 0 ? protocol : `${protocol} ${port}`;
 }
 

@@ -1,7 +1,7 @@
 import { bad, good } from '../../result.js';
 import { MAX_LABEL, MAX_NAME } from '../../zones/index.js';
 import type { Result } from '../../result.js';
-import { sayNumber } from '../../working/index.js';
+import { formatNumber } from '../../working/index.js';
 
 /** A request for a URL. */
 export interface UrlTarget {
@@ -65,7 +65,7 @@ export function readUrl(words: string): Result<UrlTarget> {
     return bad(
       'url.often',
       `${often ?? ''} requests per minute of one client are beyond what is answered.`,
-      `Use at most ${sayNumber(MAX_PER_MINUTE)}.`,
+      `Use at most ${formatNumber(MAX_PER_MINUTE)}.`,
     );
   const scheme = url.protocol === 'https:' ? 'https' : 'http';
   const port = url.port === '' ? (scheme === 'https' ? 443 : 80) : Number(url.port);

@@ -1,6 +1,6 @@
 import { add, applied, cluster, ground, testId } from '../../../test/worlds.js';
 import { demoPlan } from '../../demo/index.js';
-import { emptyPlan, readAsked, USUAL_BYTES, worthAsking } from '../index.js';
+import { emptyPlan, readQuestion, USUAL_BYTES, worthAsking } from '../index.js';
 import type { AskingStop } from '../index.js';
 
 const stops: readonly AskingStop[] = ['egress', 'ingress', 'dns', 'cross-cluster'];
@@ -10,7 +10,7 @@ test.each(stops)('at %s the demo has three questions of its own names, each of w
   const found = worthAsking(plan, stop);
   expect(found).toHaveLength(3);
   expect(new Set(found.map(({ from, to }) => `${from} ${to}`)).size).toBe(3);
-  for (const { from, to } of found) expect(readAsked(plan, from, to, USUAL_BYTES)).toMatchObject({ ok: true });
+  for (const { from, to } of found) expect(readQuestion(plan, from, to, USUAL_BYTES)).toMatchObject({ ok: true });
 });
 
 test('an empty plan has none, and one with a cluster alone asks about that', () => {

@@ -2,7 +2,7 @@ import { byId } from '../collection.js';
 import type { Plan } from '../entities.js';
 import type { Cluster } from '../kinds/clusters.js';
 import type { DnsRecord } from '../kinds/records.js';
-import { readAsked, writeWish } from './question.js';
+import { readQuestion, writeWish } from './question.js';
 import { readServicePort } from '../textForms.js';
 import { USUAL_BYTES } from '../kinds/vocabulary.js';
 
@@ -23,7 +23,7 @@ export function worthAsking(plan: Plan, stop: AskingStop): readonly WorthAsking[
   for (const [from, to] of candidates[stop](plan)) {
     if (found.length === MOST) break;
     if (from === '' || to === '' || found.some((one) => one.from === from && one.to === to)) continue;
-    if (readAsked(plan, from, to, USUAL_BYTES).ok) found.push({ from, to });
+    if (readQuestion(plan, from, to, USUAL_BYTES).ok) found.push({ from, to });
   }
   return found;
 }

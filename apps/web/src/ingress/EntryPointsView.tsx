@@ -1,16 +1,16 @@
-import { sayDoorLack } from '@wide-lattice/core/english';
-import { sayCount } from '@wide-lattice/core/working';
+import { formatEntryPointLack } from '@wide-lattice/core/english';
+import { formatCount } from '@wide-lattice/core/working';
 import { Unplug } from 'lucide-react';
 import { Link } from 'react-router';
 import { kindViews } from '../kinds/kindViews';
 import { usePlanPath } from '../plan/usePlanPath';
 import { useSlice } from '../plan/useSlice';
 import { Computing, Empty } from '../shared/Halves';
-import { DoorsDrawing } from './DoorsDrawing';
+import { EntryPointsDrawing } from './EntryPointsDrawing';
 import { useSearchState } from '../shared/useSearchState';
-import type { ShownDoors } from '../worker/slices/ingressSlices';
+import type { ShownEntryPoints } from '../worker/slices/ingressSlices';
 
-type Entry = ShownDoors['entries'][number];
+type Entry = ShownEntryPoints['entries'][number];
 
 const lists = [
   { id: 'hosts', title: 'Hosts' },
@@ -21,17 +21,19 @@ const lists = [
 ] as const;
 
 /** Five lists side by side, of which marking a row leaves what is linked to it. The address holds the mark and the filter. */
-export function DoorsView() {
+export function EntryPointsView() {
   const [search, set] = useSearchState();
   const filter = search.get('find') ?? '';
-  const marked = search.get('door') ?? '';
+  const marked = search.get('entry') ?? '';
   const isDrawing = search.get('as') === 'drawing';
-  const doors = useSlice('doors', filter);
-  if (doors === undefined) return <Computing />;
-  const chosen = doors.entries.find(({ key }) => key === marked);
-  const linked = new Set(chosen === undefined ? [] : doors.chains.filter((chain) => chain.includes(chosen.key)).flat());
+  const entryPoints = useSlice('entryPoints', filter);
+  if (entryPoints === undefined) return <Computing />;
+  const chosen = entryPoints.entries.find(({ key }) => key === marked);
+  const linked = new Set(
+    chosen === undefined ? [] : entryPoints.chains.filter((chain) => chain.includes(chosen.key)).flat(),
+  );
   const isShown = ({ key }: Entry) => chosen === undefined || linked.has(key);
-  const open = doors.entries.filter((entry) => entry.open !== undefined && isShown(entry));
+  const open = entryPoints.entries.filter((entry) => entry.open !== undefined && isShown(entry));
   return (
     <div className="flex min-h-0 flex-1 flex-col">
       <div className="rule-b flex items-center gap-3 px-4 py-2">
@@ -41,23 +43,23 @@ export function DoorsView() {
           placeholder="Find a host, path, service or workload"
           className="input input-sm max-w-80 flex-1"
           value={filter}
-          onChange={(event) => set({ find: event.target.value, door: '' })}
+          onChange={(event) => set({ find: event.target.value, entry: '' })}
         />
         {chosen !== undefined && (
-          <button type="button" className="btn btn-sm btn-ghost" onClick={() => set({ door: '' })}>
+          <button type="button" className="btn btn-sm btn-ghost" onClick={() => set({ entry: '' })}>
             Show all
           </button>
         )}
-        <span className="quiet ml-auto">{sayOpenEnds(open.length, doors.entries.length)}</span>
+        <span className="quiet ml-auto">{formatOpenEnds(open.length, entryPoints.entries.length)}</span>
         <button
           type="button"
           className="btn btn-sm btn-ghost"
-          onClick={() => set({ as: isDrawing ? '' : 'drawing', door: '' })}
+          onClick={() => set({ as: isDrawing ? '' : 'drawing', entry: '' })}
         >
           {isDrawing ? 'As lists' : 'As a drawing'}
         </button>
       </div>
-      {doors.entries.length === 0 ? (
+      {entryPoints.entries.length === 0 ? (
         <Empty>
           {filter === ''
             ? 'No entry points yet. Add a load balancer with a listener, or a route of a class that a controller implements.'
@@ -65,14 +67,14 @@ export function DoorsView() {
         </Empty>
       ) : isDrawing ? (
         <div className="overflow-auto" tabIndex={0} role="group" aria-label="Entry points as a drawing">
-          <DoorsDrawing doors={doors} />
+          <EntryPointsDrawing entryPoints={entryPoints} />
         </div>
       ) : (
         <Columns
-          doors={doors}
+          entryPoints={entryPoints}
           isShown={isShown}
           marked={chosen?.key}
-          onMark={(key) => set({ door: key === marked ? '' : key })}
+          onMark={(key) => set({ entry: key === marked ? '' : key })}
         />
       )}
       {chosen !== undefined && <Marked entry={chosen} />}
@@ -81,12 +83,12 @@ export function DoorsView() {
 }
 
 function Columns({
-  doors: { entries, more },
+  entryPoints: { entries, more },
   isShown,
   marked,
   onMark,
 }: {
-  readonly doors: ShownDoors;
+  readonly entryPoints: ShownEntryPoints;
   readonly isShown: (entry: Entry) => boolean;
   readonly marked: string | undefined;
   readonly onMark: (key: string) => void;
@@ -94,7 +96,7 @@ function Columns({
   return (
     <div className="grid min-h-40 flex-1 grid-cols-[1.75fr_1fr_1fr_1fr_1fr] overflow-auto">
       {lists.map(({ id, title }) => (
-        <DoorColumn
+        <EntryPointColumn
           key={id}
           title={title}
           entries={entries.filter((entry) => entry.list === id && isShown(entry))}
@@ -107,10 +109,10 @@ function Columns({
   );
 }
 
-function sayOpenEnds(open: number, all: number): string {
+function formatOpenEnds(open: number, all: number): string {
   if (all === 0) return '';
   if (open === 0) return 'every chain goes through';
-  return sayCount(open, 'open end');
+  return formatCount(open, 'open end');
 }
 
 interface ColumnProps {
@@ -121,7 +123,7 @@ interface ColumnProps {
   readonly onMark: (key: string) => void;
 }
 
-function DoorColumn({ title, entries, more, marked, onMark }: ColumnProps) {
+function EntryPointColumn({ title, entries, more, marked, onMark }: ColumnProps) {
   return (
     <section aria-label={title} className="rule-r min-w-0">
       <h2 className="heading rule-b bg-base-100 sticky top-0 px-2.5 py-1.5">
@@ -133,7 +135,7 @@ function DoorColumn({ title, entries, more, marked, onMark }: ColumnProps) {
             <button
               type="button"
               aria-pressed={key === marked}
-              title={open === undefined ? `${label} ${about}`.trim() : sayDoorLack(open)}
+              title={open === undefined ? `${label} ${about}`.trim() : formatEntryPointLack(open)}
               className={`hover:bg-base-200 w-full min-w-0 px-2.5 py-1 text-left ${key === marked ? 'bg-base-200 font-semibold' : ''}`}
               onClick={() => onMark(key)}
             >
@@ -160,7 +162,7 @@ function Marked({ entry }: { readonly entry: Entry }) {
   return (
     <div className="rule-t flex flex-wrap items-center gap-3 px-4 py-2" aria-live="polite">
       <strong>{label}</strong>
-      {open !== undefined && <span className="text-error">{sayDoorLack(open)}</span>}
+      {open !== undefined && <span className="text-error">{formatEntryPointLack(open)}</span>}
       <span className="ml-auto flex gap-2">
         {subject !== undefined && (
           <Link

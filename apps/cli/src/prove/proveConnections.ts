@@ -29,7 +29,7 @@ interface Place {
  * devices, translated ranges are prefix translation by nft, filters are rules at the network’s end of each machine’s cable. Shares no rule with
  * the engine.
  */
-export class KernelJoin {
+export class KernelConnection {
   private readonly prefix = `wl${process.pid}x${made++}j`;
   private readonly agents = new Map<number, Agent>();
 
@@ -39,7 +39,7 @@ export class KernelJoin {
     private readonly places: readonly Place[],
   ) {}
 
-  static async start(plan: Plan): Promise<KernelJoin> {
+  static async start(plan: Plan): Promise<KernelConnection> {
     const forwarding = Forwarding.of(plan);
     const places = plan.members.map((member, n): Place => {
       const cluster = byId(plan.clusters, member.clusterId) as Cluster;
@@ -55,7 +55,7 @@ export class KernelJoin {
         mtu: byId(plan.networks, cluster.networkId)?.mtu ?? 1500,
       };
     });
-    const kernel = new KernelJoin(plan, forwarding, places);
+    const kernel = new KernelConnection(plan, forwarding, places);
     try {
       kernel.build();
       for (const { n, pod } of places)

@@ -2,45 +2,48 @@ import { answering, byId, podsFor, readBackendRef, readServicePort } from '../pl
 import type { Balancer, Controller, IngressRoute, Kind } from '../plan/index.js';
 import { certifies } from '../zones/index.js';
 import type { IngressState } from './ingressState.js';
-import type { DoorLack } from '../english/index.js';
+import type { EntryPointLack } from '../english/index.js';
 
 /** The lists that a call passes, in their order. */
-export const doorLists = ['hosts', 'listeners', 'routes', 'services', 'members'] as const;
+export const entryPointLists = ['hosts', 'listeners', 'routes', 'services', 'members'] as const;
 
 /** One of the lists that a call passes. */
-export type DoorList = (typeof doorLists)[number];
+export type EntryPointList = (typeof entryPointLists)[number];
 
 /** One entry of a list. */
-export interface DoorEntry {
-  readonly list: DoorList;
+export interface EntryPoint {
+  readonly list: EntryPointList;
   readonly key: string;
   readonly label: string;
   readonly about: string;
   /** Where the chain is broken here; undefined where it goes on. */
-  readonly open: DoorLack | undefined;
+  readonly open: EntryPointLack | undefined;
   readonly subject: { readonly kind: Kind; readonly id: string } | undefined;
 }
 
-/** The doors of a plan: five lists, and the chains of their entries that calls can take. */
-export interface Doors {
-  readonly entries: readonly DoorEntry[];
+/** The entry points of a plan: five lists, and the chains of their entries that calls can take. */
+export interface EntryPoints {
+  readonly entries: readonly EntryPoint[];
   /** Keys in the order of the lists; a chain that is broken ends early, and one that no host names begins later. */
   readonly chains: readonly (readonly string[])[];
 }
 
-/** Every door of the plan as five linked lists: hosts, listeners, routes, services and members. */
-export function doorsOf(state: IngressState): Doors {
-  return new DoorLists(state).all();
+/** Every entry point of the plan as five linked lists: hosts, listeners, routes, services and members. */
+export function entryPointsOf(state: IngressState): EntryPoints {
+  return new EntryPointLists(state).all();
 }
 
 /** How many hosts of a cluster's routes are answered, of all that they name. */
-export interface DoorCount {
+export interface EntryPointCount {
   readonly open: number;
   readonly all: number;
 }
 
 /** The hosts of each cluster's routes, and those whose chain goes through from listener to pods. */
-export function doorCounts({ parts }: IngressState, { entries, chains }: Doors): ReadonlyMap<string, DoorCount> {
+export function entryPointCounts(
+  { parts }: IngressState,
+  { entries, chains }: EntryPoints,
+): ReadonlyMap<string, EntryPointCount> {
   const byKey = new Map(entries.map((entry) => [entry.key, entry]));
   const found = new Map<string, Map<string, boolean>>();
   for (const chain of chains) {
@@ -49,7 +52,7 @@ export function doorCounts({ parts }: IngressState, { entries, chains }: Doors):
     const route = own.find(({ list }) => list === 'routes')?.subject?.id;
     const clusterId = byId(parts.ingressRoutes, route ?? '')?.clusterId;
     if (host === undefined || clusterId === undefined) continue;
-    const isThrough = own.length === doorLists.length && own.every(({ open }) => open === undefined);
+    const isThrough = own.length === entryPointLists.length && own.every(({ open }) => open === undefined);
     const hosts = found.get(clusterId) ?? new Map<string, boolean>();
     found.set(clusterId, hosts);
     hosts.set(host.key, isThrough || hosts.get(host.key) === true);
@@ -59,29 +62,35 @@ export function doorCounts({ parts }: IngressState, { entries, chains }: Doors):
   );
 }
 
-interface Making extends Omit<DoorEntry, 'open'> {
-  open: DoorLack | undefined;
+interface Making extends Omit<EntryPoint, 'open'> {
+  open: EntryPointLack | undefined;
 }
 
-class DoorLists {
+class EntryPointLists {
   private readonly made = new Map<string, Making>();
   private readonly chains: (readonly string[])[] = [];
 
   constructor(private readonly state: IngressState) {}
 
-  all(): Doors {
+  all(): EntryPoints {
     for (const balancer of this.state.parts.balancers) this.balancer(balancer);
     for (const controller of this.state.parts.controllers) if (controller.balancerId === null) this.inside(controller);
     for (const route of this.state.parts.ingressRoutes) this.route(route);
     // What no route leads to stands alone, with what is missing.
     const inChain = new Set(this.chains.flat());
     for (const { key } of this.made.values()) if (!inChain.has(key)) this.chains.push([key]);
-    const place = (entry: Making) => doorLists.indexOf(entry.list);
+    const place = (entry: Making) => entryPointLists.indexOf(entry.list);
     const entries = [...this.made.values()].sort((a, b) => place(a) - place(b) || (a.label < b.label ? -1 : 1));
     return { entries, chains: this.chains };
   }
 
-  private entry(list: DoorList, key: string, label: string, about: string, subject: DoorEntry['subject']): Making {
+  private entry(
+    list: EntryPointList,
+    key: string,
+    label: string,
+    about: string,
+    subject: EntryPoint['subject'],
+  ): Making {
     const known = this.made.get(key);
     if (known !== undefined) return known;
     const made: Making = { list, key, label, about, open: undefined, subject };
@@ -174,19 +183,19 @@ class DoorLists {
   private before(route: IngressRoute): (readonly string[])[] {
     const serving = this.state.controllersOf(route);
     const [className] = this.state.classesOf(route);
-    const doors = serving.flatMap((controller) => this.doorsOf(controller));
+    const entryPoints = serving.flatMap((controller) => this.entryPointsOf(controller));
     const hosts = route.hosts.length === 0 ? [''] : route.hosts.map((each) => each.toLowerCase());
     return hosts.flatMap((host) => {
       const from = this.host(host);
       if (serving.length === 0)
         from.open = className === undefined ? { code: 'no-class' } : { code: 'no-controller', className };
-      else if (doors.length === 0) from.open = { code: 'no-listener' };
-      const fitting = doors.filter((door) => this.fits(door, host));
-      return fitting.length === 0 ? [[from.key]] : fitting.map((door) => [from.key, door.key]);
+      else if (entryPoints.length === 0) from.open = { code: 'no-listener' };
+      const fitting = entryPoints.filter((entry) => this.fits(entry, host));
+      return fitting.length === 0 ? [[from.key]] : fitting.map((entry) => [from.key, entry.key]);
     });
   }
 
-  private doorsOf(controller: Controller): Making[] {
+  private entryPointsOf(controller: Controller): Making[] {
     const balancer = byId(this.state.parts.balancers, controller.balancerId ?? '');
     if (balancer === undefined) return this.made.has(controller.id) ? [this.made.get(controller.id) as Making] : [];
     return this.state.listenersOf(balancer).flatMap((listener): Making[] => {
@@ -197,7 +206,7 @@ class DoorLists {
     });
   }
 
-  /** A listener whose certificate is for other hosts is no door for this one. */
+  /** A listener whose certificate is for other hosts is no entry point for this one. */
   private fits({ subject }: Making, host: string): boolean {
     const listener = subject?.kind === 'listeners' ? byId(this.state.parts.listeners, subject.id) : undefined;
     if (host === '' || listener === undefined) return true;

@@ -1,8 +1,8 @@
-import { said } from './words.js';
+import { formatByCode } from './words.js';
 import type { Words } from './words.js';
 
 /** Where the chain of an entry point is broken. */
-export type DoorLack =
+export type EntryPointLack =
   | {
       readonly code:
         | 'no-certificate'
@@ -24,11 +24,11 @@ export type DoorLack =
   | { readonly code: 'deaf'; readonly workload: string };
 
 /** What is missing where a chain is broken, and what mends it. */
-export function sayDoorLack(lack: DoorLack): string {
-  return said(words, lack);
+export function formatEntryPointLack(lack: EntryPointLack): string {
+  return formatByCode(words, lack);
 }
 
-const words: Words<DoorLack, string, []> = {
+const words: Words<EntryPointLack, string, []> = {
   'no-certificate': () => 'It has no certificate. Name one that covers its hosts.',
   'no-names': () => 'The names on its certificate are not entered.',
   'no-backend': () => 'It forwards to no backend yet. Name one.',

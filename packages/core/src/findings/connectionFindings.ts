@@ -1,5 +1,5 @@
 import { formatPrefix, parseAddress } from '../address/index.js';
-import { asStanding, carriedMbps, Joins, takenRanges } from '../crosscluster/index.js';
+import { asStanding, carriedMbps, ConnectionState, takenRanges } from '../crosscluster/index.js';
 import { byRange, clashesOfMembers } from '../verdicts/index.js';
 import { gatewayZones, traceFlow } from '../forwarding/index.js';
 import type { Forwarding, Tunnel } from '../forwarding/index.js';
@@ -23,7 +23,7 @@ import type { Failure } from '../road/index.js';
 import { subjectOf } from '../road/index.js';
 
 /** What the checks of connections read. */
-export type JoinFindingParts = Pick<
+export type ConnectionFindingParts = Pick<
   Plan,
   | 'connections'
   | 'members'
@@ -52,32 +52,37 @@ const MAX_TOLD = 12;
 const of = (kind: Subject['kind'], id: string): Subject => ({ kind, id });
 
 /** What is wrong with connections: ranges, names, gateways, ways, exports. Of planned ones it is said what they would bring. */
-export function joinFindings(parts: JoinFindingParts, { forwarding, naming }: Needed): readonly Finding[] {
+export function connectionFindings(parts: ConnectionFindingParts, { forwarding, naming }: Needed): readonly Finding[] {
   if (parts.connections.length === 0) return [];
   // Planned connections are looked at as if they stood; where none is planned nothing has to be made anew.
   const isPlanned = parts.connections.some((each) => each.isPlanned);
   const all = isPlanned
     ? forwarding.with(forwarding.faults, { ...forwarding.parts, connections: asStanding(parts).connections })
     : forwarding;
-  const joins = new Joins({ ...parts, connections: all.parts.connections }, all);
+  const connected = new ConnectionState({ ...parts, connections: all.parts.connections }, all);
   return [
-    ...parts.connections.flatMap((connection) => ofConnection(parts, connection, joins, naming)),
-    ...parts.connections.flatMap((connection) => ofExports(parts, connection, joins)),
+    ...parts.connections.flatMap((connection) => ofConnection(parts, connection, connected, naming)),
+    ...parts.connections.flatMap((connection) => ofExports(parts, connection, connected)),
   ];
 }
 
-function ofConnection(parts: JoinFindingParts, connection: Connection, joins: Joins, naming: NameState): Finding[] {
-  const members = joins.membersOf(connection.id);
+function ofConnection(
+  parts: ConnectionFindingParts,
+  connection: Connection,
+  connected: ConnectionState,
+  naming: NameState,
+): Finding[] {
+  const members = connected.membersOf(connection.id);
   const at = of('connections', connection.id);
   if (members.length < 2)
-    return [finding('join.alone', 'warning', [at], { connection: connection.name, members: members.length })];
+    return [finding('connection.alone', 'warning', [at], { connection: connection.name, members: members.length })];
   return [
     ...clashing(parts, connection, members),
-    ...taken(parts, connection, members, joins),
-    ...twice(connection, members, joins),
-    ...gatewaysOf(parts, connection, members, joins),
-    ...tunnelsOf(connection, members, joins),
-    ...rendezvousOf(connection, members, joins, naming),
+    ...taken(parts, connection, members, connected),
+    ...twice(connection, members, connected),
+    ...gatewaysOf(parts, connection, members, connected),
+    ...tunnelsOf(connection, members, connected),
+    ...rendezvousOf(connection, members, connected, naming),
     ...meshOf(connection, members),
   ];
 }
@@ -89,11 +94,11 @@ function worse(connection: Connection, standing: Severity): Severity {
 
 // Ranges.
 
-function clashing(parts: JoinFindingParts, connection: Connection, members: readonly Member[]): Finding[] {
+function clashing(parts: ConnectionFindingParts, connection: Connection, members: readonly Member[]): Finding[] {
   const clashes = clashesOfMembers(parts, connection.method, members);
   if (clashes.length === 0) return [];
   const fix: Fix = {
-    kind: 'join',
+    kind: 'connection',
     offer: { code: connection.method === 'flat' ? 'connection.other-ranges' : 'connection.translate' },
     connectionId: connection.id,
   };
@@ -101,7 +106,7 @@ function clashing(parts: JoinFindingParts, connection: Connection, members: read
   return [
     ...ranges.slice(0, MAX_TOLD).map(({ range, others }) =>
       finding(
-        'join.overlap',
+        'connection.overlap',
         worse(connection, 'error'),
         [of('connections', connection.id), of('allocations', range.allocation.id), of('clusters', range.cluster.id)],
         {
@@ -117,7 +122,7 @@ function clashing(parts: JoinFindingParts, connection: Connection, members: read
     ...(ranges.length > MAX_TOLD
       ? [
           finding(
-            'join.overlap:more',
+            'connection.overlap:more',
             worse(connection, 'error'),
             [of('connections', connection.id)],
             { connection: connection.name, count: ranges.length - MAX_TOLD },
@@ -129,45 +134,51 @@ function clashing(parts: JoinFindingParts, connection: Connection, members: read
 }
 
 /** What members show and somebody else has whom another member reaches: its pods can no longer tell the two apart. */
-function taken(parts: JoinFindingParts, connection: Connection, members: readonly Member[], joins: Joins): Finding[] {
-  return takenRanges(parts, joins.forwarding, connection, members).map(({ member, cluster, own, shown, viewer, use }) =>
-    finding(
-      'join.shown-taken',
-      worse(connection, 'error'),
-      [of('members', member.id), of(use.kind, use.id)],
-      {
-        connection: connection.name,
-        cluster: cluster.name,
-        shown: formatPrefix(shown),
-        label: use.label,
-        prefix: formatPrefix(use.prefix),
-        viewer: viewer.name,
-        isTranslated: formatPrefix(own) !== formatPrefix(shown),
-        isPlanned: connection.isPlanned,
-      },
-      {
-        part: `${member.id} ${formatPrefix(own)}`,
-        fixes: [{ kind: 'join', offer: { code: 'connection.translate' }, connectionId: connection.id }],
-      },
-    ),
+function taken(
+  parts: ConnectionFindingParts,
+  connection: Connection,
+  members: readonly Member[],
+  connected: ConnectionState,
+): Finding[] {
+  return takenRanges(parts, connected.forwarding, connection, members).map(
+    ({ member, cluster, own, shown, viewer, use }) =>
+      finding(
+        'connection.shown-taken',
+        worse(connection, 'error'),
+        [of('members', member.id), of(use.kind, use.id)],
+        {
+          connection: connection.name,
+          cluster: cluster.name,
+          shown: formatPrefix(shown),
+          label: use.label,
+          prefix: formatPrefix(use.prefix),
+          viewer: viewer.name,
+          isTranslated: formatPrefix(own) !== formatPrefix(shown),
+          isPlanned: connection.isPlanned,
+        },
+        {
+          part: `${member.id} ${formatPrefix(own)}`,
+          fixes: [{ kind: 'connection', offer: { code: 'connection.translate' }, connectionId: connection.id }],
+        },
+      ),
   );
 }
 
 // Ids and names.
 
-function twice(connection: Connection, members: readonly Member[], joins: Joins): Finding[] {
+function twice(connection: Connection, members: readonly Member[], connected: ConnectionState): Finding[] {
   const groups = (keyOf: (member: Member) => string) =>
     [...groupBy(members, keyOf)].filter(([, all]) => all.length > 1);
-  const names = (all: readonly Member[]) => all.map((member) => joins.clusterOf(member).name);
+  const names = (all: readonly Member[]) => all.map((member) => connected.clusterOf(member).name);
   const taken = new Set(members.map(({ memberId }) => memberId));
   return [
     ...groups(({ memberId }) => memberId).map(([id, all]) => {
       const [, ...others] = all;
       const operations = others.map((member) =>
-        setOperation('members', member.id, { memberId: freeId(joins.clusterOf(member).name, taken) }),
+        setOperation('members', member.id, { memberId: freeId(connected.clusterOf(member).name, taken) }),
       );
       return finding(
-        'join.id-twice',
+        'connection.id-twice',
         worse(connection, 'error'),
         [...all.map((member) => of('members', member.id)), of('connections', connection.id)],
         { connection: connection.name, clusters: names(all), id },
@@ -179,7 +190,7 @@ function twice(connection: Connection, members: readonly Member[], joins: Joins)
         ? []
         : [
             finding(
-              'join.suffix-twice',
+              'connection.suffix-twice',
               worse(connection, 'error'),
               [...all.map((member) => of('members', member.id)), of('connections', connection.id)],
               { connection: connection.name, clusters: names(all), suffix },
@@ -215,23 +226,23 @@ function freeId(name: string, taken: Set<string>): string {
 // Gateways.
 
 function gatewaysOf(
-  parts: JoinFindingParts,
+  parts: ConnectionFindingParts,
   connection: Connection,
   members: readonly Member[],
-  joins: Joins,
+  connected: ConnectionState,
 ): Finding[] {
-  if (connection.method === 'flat') return flatOverlay(connection, members, joins);
+  if (connection.method === 'flat') return flatOverlay(connection, members, connected);
   const areRelays = connection.method === 'relays';
   return members.flatMap((member): Finding[] => {
-    const cluster = joins.clusterOf(member);
+    const cluster = connected.clusterOf(member);
     const subjects = [of('members', member.id), of('clusters', cluster.id)];
     const found: Finding[] = [];
-    const zones = gatewayZones(joins.forwarding, member);
+    const zones = gatewayZones(connected.forwarding, member);
     const siteZones = zonesOfCluster(cluster, byId(parts.sites, cluster.siteId));
     if (member.gateways === 1)
       found.push(
         finding(
-          'join.single',
+          'connection.single',
           'warning',
           subjects,
           { connection: connection.name, cluster: cluster.name, areRelays },
@@ -249,7 +260,7 @@ function gatewaysOf(
     else if (siteZones.length > 1 && new Set(zones).size === 1)
       found.push(
         finding(
-          'join.one-zone',
+          'connection.one-zone',
           'warning',
           subjects,
           {
@@ -280,25 +291,35 @@ function throughputOf(connection: Connection, member: Member, cluster: Cluster):
   const carried = gatewayMbps === null ? undefined : carriedMbps(connection.method, gatewayMbps, gateways);
   if (carried === undefined || plannedMbps === null || plannedMbps <= carried) return [];
   return [
-    finding('join.throughput', worse(connection, 'error'), [of('members', member.id), of('clusters', cluster.id)], {
-      connection: connection.name,
-      cluster: cluster.name,
-      areRelays: connection.method === 'relays',
-      planned: plannedMbps,
-      carried,
-    }),
+    finding(
+      'connection.throughput',
+      worse(connection, 'error'),
+      [of('members', member.id), of('clusters', cluster.id)],
+      {
+        connection: connection.name,
+        cluster: cluster.name,
+        areRelays: connection.method === 'relays',
+        planned: plannedMbps,
+        carried,
+      },
+    ),
   ];
 }
 
-function flatOverlay(connection: Connection, members: readonly Member[], joins: Joins): Finding[] {
+function flatOverlay(connection: Connection, members: readonly Member[], connected: ConnectionState): Finding[] {
   return members.flatMap((member): Finding[] => {
-    const cluster = joins.clusterOf(member);
+    const cluster = connected.clusterOf(member);
     if (cluster.podMode !== 'overlay') return [];
     return [
-      finding('join.flat-overlay', worse(connection, 'error'), [of('members', member.id), of('clusters', cluster.id)], {
-        connection: connection.name,
-        cluster: cluster.name,
-      }),
+      finding(
+        'connection.flat-overlay',
+        worse(connection, 'error'),
+        [of('members', member.id), of('clusters', cluster.id)],
+        {
+          connection: connection.name,
+          cluster: cluster.name,
+        },
+      ),
     ];
   });
 }
@@ -325,20 +346,23 @@ const noDial: ReadonlySet<Failure['code']> = new Set([
 ]);
 const oneSided: ReadonlySet<Failure['code']> = new Set(['avoided', 'no-state', 'elsewhere']);
 
-function tunnelsOf(connection: Connection, members: readonly Member[], joins: Joins): Finding[] {
+function tunnelsOf(connection: Connection, members: readonly Member[], connected: ConnectionState): Finding[] {
   const at = of('connections', connection.id);
   if (connection.shape === 'hub' && connection.method !== 'flat' && !members.some(({ isHub }) => isHub))
-    return [finding('join.no-hub', worse(connection, 'error'), [at], { connection: connection.name })];
-  if (connection.method === 'flat') return flatWays(connection, members, joins);
+    return [finding('connection.no-hub', worse(connection, 'error'), [at], { connection: connection.name })];
+  if (connection.method === 'flat') return flatWays(connection, members, connected);
   const failing: Finding[] = [];
   const narrow: Finding[] = [];
   for (const [one, other] of pairsOf(connection, members)) {
-    const tunnel = joins.forwarding.tunnelBetween(connection, one, other);
+    const tunnel = connected.forwarding.tunnelBetween(connection, one, other);
     const subjects = [at, of('members', one.id), of('members', other.id)];
     if (!tunnel.ok) continue;
     if (!tunnel.value.isUp)
-      failing.push(down(connection, tunnel.value, subjects, joins.clusterOf(one).name, joins.clusterOf(other).name));
-    else if (connection.method === 'tunnels') narrow.push(...tooNarrow(connection, one, other, joins, tunnel.value));
+      failing.push(
+        down(connection, tunnel.value, subjects, connected.clusterOf(one).name, connected.clusterOf(other).name),
+      );
+    else if (connection.method === 'tunnels')
+      narrow.push(...tooNarrow(connection, one, other, connected, tunnel.value));
   }
   return [...capped(connection, failing), ...capped(connection, narrow)];
 }
@@ -350,16 +374,16 @@ function down(
   one: string,
   other: string,
 ): Finding {
-  const fix: Fix = { kind: 'join', offer: { code: 'connection.openings' }, connectionId: connection.id };
+  const fix: Fix = { kind: 'connection', offer: { code: 'connection.openings' }, connectionId: connection.id };
   const code = failed?.failure.code;
   const check =
     code === 'filter' || code === 'firewall'
-      ? 'join.closed'
+      ? 'connection.closed'
       : code !== undefined && oneSided.has(code)
-        ? 'join.asymmetric'
+        ? 'connection.asymmetric'
         : fault?.is === 'no dialler' || (code !== undefined && noDial.has(code))
-          ? 'join.no-dial'
-          : 'join.down';
+          ? 'connection.no-dial'
+          : 'connection.down';
   const fact = {
     connection: connection.name,
     one,
@@ -374,10 +398,16 @@ function down(
   });
 }
 
-function tooNarrow(connection: Connection, one: Member, other: Member, joins: Joins, tunnel: Tunnel): Finding[] {
-  const pair = joins.pair(connection, one, other);
+function tooNarrow(
+  connection: Connection,
+  one: Member,
+  other: Member,
+  connected: ConnectionState,
+  tunnel: Tunnel,
+): Finding[] {
+  const pair = connected.pair(connection, one, other);
   if (pair.verdict !== 'pass') return [];
-  const [a, b] = [joins.clusterOf(one), joins.clusterOf(other)];
+  const [a, b] = [connected.clusterOf(one), connected.clusterOf(other)];
   const floor = Math.max(
     MIN_IPV6,
     ...[a, b]
@@ -386,10 +416,13 @@ function tooNarrow(connection: Connection, one: Member, other: Member, joins: Jo
   );
   if (pair.room >= floor) return [];
   const wrapped = [...tunnel.forth, ...tunnel.back].find(({ spot }) => spot.kind === 'link');
-  const link = byId(joins.forwarding.parts.links, (wrapped === undefined ? undefined : subjectOf(wrapped))?.id ?? '');
+  const link = byId(
+    connected.forwarding.parts.links,
+    (wrapped === undefined ? undefined : subjectOf(wrapped))?.id ?? '',
+  );
   return [
     finding(
-      'join.mtu',
+      'connection.mtu',
       'warning',
       [of('connections', connection.id), of('members', one.id), of('members', other.id)],
       {
@@ -409,21 +442,27 @@ function tooNarrow(connection: Connection, one: Member, other: Member, joins: Jo
   ];
 }
 
-function flatWays(connection: Connection, members: readonly Member[], joins: Joins): Finding[] {
+function flatWays(connection: Connection, members: readonly Member[], connected: ConnectionState): Finding[] {
   const failing: Finding[] = [];
   for (const [one, other] of pairsOf({ ...connection, shape: 'full mesh' }, members)) {
-    const [a, b] = [joins.clusterOf(one), joins.clusterOf(other)];
+    const [a, b] = [connected.clusterOf(one), connected.clusterOf(other)];
     if (a.podMode === 'overlay' || b.podMode === 'overlay') continue;
-    const pair = [joins.pair(connection, one, other), joins.pair(connection, other, one)].find(
+    const pair = [connected.pair(connection, one, other), connected.pair(connection, other, one)].find(
       ({ verdict }) => verdict !== 'pass',
     );
     if (pair === undefined || pair.verdict === 'unknown') continue;
     failing.push(
       finding(
-        pair.verdict === 'refused' ? 'join.closed:flat' : 'join.down:flat',
+        pair.verdict === 'refused' ? 'connection.closed:flat' : 'connection.down:flat',
         worse(connection, 'error'),
         [of('connections', connection.id), of('members', one.id), of('members', other.id)],
-        { connection: connection.name, one: a.name, other: b.name, isPlanned: connection.isPlanned, why: pair.say },
+        {
+          connection: connection.name,
+          one: a.name,
+          other: b.name,
+          isPlanned: connection.isPlanned,
+          why: pair.description,
+        },
         { part: `${connection.id} ${one.id} ${other.id}` },
       ),
     );
@@ -439,7 +478,7 @@ function capped(connection: Connection, found: readonly Finding[]): Finding[] {
   return [
     ...found.slice(0, MAX_TOLD),
     finding(
-      'join.down:more',
+      'connection.down:more',
       first.severity,
       [of('connections', connection.id)],
       { connection: connection.name, count: found.length - MAX_TOLD },
@@ -449,12 +488,17 @@ function capped(connection: Connection, found: readonly Finding[]): Finding[] {
 }
 
 /** A rendezvous by its name: gateways have to resolve and reach it. By its address it is a part of the tunnel. */
-function rendezvousOf(connection: Connection, members: readonly Member[], joins: Joins, naming: NameState): Finding[] {
+function rendezvousOf(
+  connection: Connection,
+  members: readonly Member[],
+  connected: ConnectionState,
+  naming: NameState,
+): Finding[] {
   const { rendezvous, rendezvousPort, method } = connection;
   if (rendezvous === '' || method === 'flat' || parseAddress(rendezvous).ok || naming.parts.zones.length === 0)
     return [];
   const failing = members.flatMap((member): Finding[] => {
-    const gateway = joins.forwarding.carrying(member);
+    const gateway = connected.forwarding.carrying(member);
     if (!gateway.ok) return [];
     const { host } = gateway.value;
     const { outcome, why, records } = resolve(
@@ -468,7 +512,7 @@ function rendezvousOf(connection: Connection, members: readonly Member[], joins:
     if (outcome === 'outside') return [];
     if (outcome !== 'answer')
       return [
-        finding('join.rendezvous:name', worse(connection, 'error'), subjects, {
+        finding('connection.rendezvous:name', worse(connection, 'error'), subjects, {
           ...fact,
           answer: codeOf[outcome],
           why,
@@ -477,7 +521,7 @@ function rendezvousOf(connection: Connection, members: readonly Member[], joins:
     const address = records.at(-1)?.value ?? '';
     if (!parseAddress(address).ok) return [];
     const flow = traceFlow(
-      joins.forwarding,
+      connected.forwarding,
       host,
       {
         address: hostPrefix(address),
@@ -491,7 +535,7 @@ function rendezvousOf(connection: Connection, members: readonly Member[], joins:
     );
     return flow.verdict === 'pass' || flow.verdict === 'unknown'
       ? []
-      : [finding('join.rendezvous', worse(connection, 'error'), subjects, { ...fact, failed: flow.failed })];
+      : [finding('connection.rendezvous', worse(connection, 'error'), subjects, { ...fact, failed: flow.failed })];
   });
   return capped(connection, failing);
 }
@@ -505,7 +549,7 @@ function meshOf(connection: Connection, members: readonly Member[]): Finding[] {
     return hub === undefined ? [] : [fullHub(connection, hub, each)];
   }
   return [
-    finding('join.mesh', worse(connection, 'error'), [of('connections', connection.id)], {
+    finding('connection.mesh', worse(connection, 'error'), [of('connections', connection.id)], {
       connection: connection.name,
       areRelays: connection.method === 'relays',
       members: members.length,
@@ -518,7 +562,7 @@ function meshOf(connection: Connection, members: readonly Member[]): Finding[] {
 /** A hub has a tunnel to every other member, and no other shape takes that from it. */
 function fullHub(connection: Connection, hub: Member, each: number): Finding {
   return finding(
-    'join.hub-full',
+    'connection.hub-full',
     worse(connection, 'error'),
     [of('connections', connection.id), of('members', hub.id)],
     { connection: connection.name, areRelays: connection.method === 'relays', held: each, most: connection.maxLinks },
@@ -527,17 +571,17 @@ function fullHub(connection: Connection, hub: Member, each: number): Finding {
 
 // Exports.
 
-function ofExports(parts: JoinFindingParts, connection: Connection, joins: Joins): Finding[] {
-  const members = joins.membersOf(connection.id);
+function ofExports(parts: ConnectionFindingParts, connection: Connection, connected: ConnectionState): Finding[] {
+  const members = connected.membersOf(connection.id);
   return importsOf(parts, connection).flatMap((each) => [
     ...noService(parts, each),
     ...contradictions(each),
     ...byName(each),
-    ...tooFar(each, members, joins),
+    ...tooFar(each, members, connected),
   ]);
 }
 
-function noService(parts: JoinFindingParts, { exporters, connection }: Imported): Finding[] {
+function noService(parts: ConnectionFindingParts, { exporters, connection }: Imported): Finding[] {
   return exporters.flatMap(({ service, exported, cluster }): Finding[] => {
     if (service !== undefined) return [];
     const nearest = (grouped(parts.services, 'clusterId').get(cluster.id) ?? [])
@@ -629,15 +673,15 @@ function byName({ exporters, connection, isHeadless }: Imported): Finding[] {
 function tooFar(
   { exporters, connection, namespace, name }: Imported,
   members: readonly Member[],
-  joins: Joins,
+  connected: ConnectionState,
 ): Finding[] {
   return exporters.flatMap(({ exported, member, cluster }): Finding[] => {
     const most = exported.maxRoundTripMs;
     if (most === null) return [];
     const far = members.flatMap((from) => {
       const isOpen = exported.usedByIds.length === 0 || exported.usedByIds.includes(from.clusterId);
-      const { floorMs } = from === member || !isOpen ? { floorMs: undefined } : joins.distance(from, member);
-      return floorMs !== undefined && floorMs > most ? [{ name: joins.clusterOf(from).name, floorMs }] : [];
+      const { floorMs } = from === member || !isOpen ? { floorMs: undefined } : connected.distance(from, member);
+      return floorMs !== undefined && floorMs > most ? [{ name: connected.clusterOf(from).name, floorMs }] : [];
     });
     const [worst] = [...far].sort((a, b) => b.floorMs - a.floorMs);
     if (worst === undefined) return [];

@@ -1,8 +1,8 @@
-import { sayDoorLack } from '@wide-lattice/core/english';
+import { formatEntryPointLack } from '@wide-lattice/core/english';
 import { shortened } from '../shared/shortened';
-import type { ShownDoors } from '../worker/slices/ingressSlices';
+import type { ShownEntryPoints } from '../worker/slices/ingressSlices';
 
-type Entry = ShownDoors['entries'][number];
+type Entry = ShownEntryPoints['entries'][number];
 
 const lists = ['hosts', 'listeners', 'routes', 'services', 'members'] as const;
 const WIDTH = 1000;
@@ -13,8 +13,8 @@ const BOX = 168;
 /** Letters that fit into a box. */
 const FITS = 27;
 
-/** The doors as a drawing, to be printed: what leads to what from hosts to members; open ends are dashed, with the reason below. */
-export function DoorsDrawing({ doors: { entries, chains } }: { readonly doors: ShownDoors }) {
+/** The entry points as a drawing, to be printed: what leads to what from hosts to members; open ends are dashed, with the reason below. */
+export function EntryPointsDrawing({ entryPoints: { entries, chains } }: { readonly entryPoints: ShownEntryPoints }) {
   const { places, rows } = placed(entries, chains);
   const height = HEAD + Math.max(1, rows) * ROW;
   const pairs = new Set(chains.flatMap((chain) => chain.slice(1).map((key, i) => `${chain[i] ?? ''}\n${key}`)));
@@ -24,7 +24,7 @@ export function DoorsDrawing({ doors: { entries, chains } }: { readonly doors: S
       <svg
         viewBox={`0 0 ${WIDTH} ${height}`}
         role="img"
-        aria-label={sayDoors(entries)}
+        aria-label={formatEntryPoints(entries)}
         className="w-full"
         fontSize={11.5}
       >
@@ -61,7 +61,7 @@ export function DoorsDrawing({ doors: { entries, chains } }: { readonly doors: S
             {open.map(({ key, label, about, open: why }) => (
               <li key={key}>
                 {label}
-                {about === '' ? '' : `, ${about}`}: {why !== undefined && sayDoorLack(why)}
+                {about === '' ? '' : `, ${about}`}: {why !== undefined && formatEntryPointLack(why)}
               </li>
             ))}
           </ul>
@@ -75,7 +75,7 @@ export function DoorsDrawing({ doors: { entries, chains } }: { readonly doors: S
  * A place for each entry: those of a chain stand in one row as far as they are not placed yet, and the columns between them stay free, so
  * that a link that passes a column is not hidden by what stands in it.
  */
-function placed(entries: readonly Entry[], chains: ShownDoors['chains']) {
+function placed(entries: readonly Entry[], chains: ShownEntryPoints['chains']) {
   const byKey = new Map(entries.map((entry) => [entry.key, entry]));
   const columnOf = (key: string) => lists.findIndex((list) => list === byKey.get(key)?.list);
   const free = lists.map(() => 0);
@@ -136,6 +136,6 @@ function Box({
   );
 }
 
-function sayDoors(entries: readonly Entry[]): string {
+function formatEntryPoints(entries: readonly Entry[]): string {
   return `Entry points: ${lists.map((list) => `${entries.filter((entry) => entry.list === list).length} ${list}`).join(', ')}`;
 }

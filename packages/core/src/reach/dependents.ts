@@ -1,11 +1,11 @@
-import { readQuestion, USUAL_BYTES } from '../plan/index.js';
+import { readPacketQuestion, USUAL_BYTES } from '../plan/index.js';
 import type { Plan, QuestionNames } from '../plan/index.js';
 import { decisionsOf, lookUpOf, subjectOf } from '../road/index.js';
 import type { Forwarding, Trace } from '../forwarding/index.js';
 import { needsOf, trace } from '../forwarding/index.js';
 
 /** What rests on a row of a sheet: expectations and needs whose packets pass by it, or are stopped by it. */
-export interface Resting {
+export interface Dependents {
   readonly expectations: readonly { readonly id: string; readonly name: string; readonly verdict: Trace['verdict'] }[];
   readonly needs: readonly { readonly id: string; readonly name: string; readonly clusters: readonly string[] }[];
 }
@@ -14,7 +14,7 @@ export interface Resting {
 export const MAX_FOLLOWED = 300;
 
 /** What it follows from, beside the forwarding. */
-export const restingReads = [
+export const dependentReads = [
   'expectations',
   'clusters',
   'nodePools',
@@ -28,10 +28,10 @@ export const restingReads = [
 ] as const satisfies readonly (keyof Plan)[];
 
 /** For every entity that decides something on the way of an expectation or a need, what rests on it. */
-export function restingOn(
+export function dependentsOf(
   plan: QuestionNames & Pick<Plan, 'expectations'>,
   forwarding: Forwarding,
-): ReadonlyMap<string, Resting> {
+): ReadonlyMap<string, Dependents> {
   const found = new Map<string, Gathered>();
   const at = (id: string): Gathered => {
     const known = found.get(id) ?? { expectations: new Map(), needs: new Map() };
@@ -39,7 +39,7 @@ export function restingOn(
     return known;
   };
   for (const { id, name, from, to, bytes } of plan.expectations) {
-    const question = readQuestion(plan, from, to, bytes);
+    const question = readPacketQuestion(plan, from, to, bytes);
     if (!question.ok) continue;
     const answer = trace(forwarding, question.value);
     for (const each of passedBy(answer)) at(each).expectations.set(id, { id, name, verdict: answer.verdict });
@@ -72,7 +72,7 @@ export function restingOn(
 }
 
 interface Gathered {
-  readonly expectations: Map<string, Resting['expectations'][number]>;
+  readonly expectations: Map<string, Dependents['expectations'][number]>;
   readonly needs: Map<string, { readonly name: string; readonly clusters: Set<string> }>;
 }
 

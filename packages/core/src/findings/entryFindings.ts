@@ -31,12 +31,12 @@ import { finding } from './finding.js';
 import type { Finding, Fix, Severity } from './finding.js';
 
 /** Routes of clusters that nobody carries out, that lead nowhere, or that never get a call. */
-export const doorFindings = bySubject({
-  name: 'doors by cluster',
+export const entryFindings = bySubject({
+  name: 'entry points',
   reads: [],
   needs: { ingress: compiled },
   subjects: (_, { ingress }) => ingress.parts.clusters,
-  rests: ({ id }, _, { ingress }) => restsOfDoors(ingress, id),
+  dependsOn: ({ id }, _, { ingress }) => entryDependsOn(ingress, id),
   near: ({ needed: { ingress: was } }, { needed: { ingress: is } }) =>
     together(
       unless([was.parts.balancers, is.parts.balancers], [was.parts.listeners, is.parts.listeners]),
@@ -60,14 +60,14 @@ export const doorFindings = bySubject({
 });
 
 /** What is found about the routes of a cluster follows from these. */
-function restsOfDoors(state: IngressState, clusterId: string): unknown[] {
+function entryDependsOn(state: IngressState, clusterId: string): unknown[] {
   const { parts } = state;
   const routes = state.routesOf(clusterId);
   const controllers = grouped(parts.controllers, 'clusterId').get(clusterId) ?? [];
   const gateways = state.gatewaysIn(clusterId);
   if (routes.length + controllers.length + gateways.length === 0) return [];
   const grants = grouped(parts.referenceGrants, 'clusterId').get(clusterId) ?? [];
-  const rests: unknown[] = [
+  const dependsOn: unknown[] = [
     byId(parts.clusters, clusterId),
     ...routes,
     ...controllers,
@@ -78,16 +78,16 @@ function restsOfDoors(state: IngressState, clusterId: string): unknown[] {
   for (const route of routes) {
     const parents = state.parentsOf(route);
     for (const { gateway } of parents)
-      rests.push(gateway, ...listenersOf(gateway).map((listener) => state.namesShown(gateway, listener)));
-    if (parents.length === 0 && route.certificate !== '') rests.push(state.namesOn(route));
+      dependsOn.push(gateway, ...listenersOf(gateway).map((listener) => state.namesShown(gateway, listener)));
+    if (parents.length === 0 && route.certificate !== '') dependsOn.push(state.namesOn(route));
   }
   for (const { balancerId } of controllers) {
     const balancer = byId(parts.balancers, balancerId ?? '');
     if (balancer === undefined) continue;
-    rests.push(balancer);
-    for (const listener of state.listenersOf(balancer)) rests.push(listener, state.namesOn(listener));
+    dependsOn.push(balancer);
+    for (const listener of state.listenersOf(balancer)) dependsOn.push(listener, state.namesOn(listener));
   }
-  return rests;
+  return dependsOn;
 }
 
 function routeFindings(state: IngressState, route: IngressRoute): Finding[] {
@@ -116,7 +116,7 @@ function routeFindings(state: IngressState, route: IngressRoute): Finding[] {
       : parents.flatMap(({ gateway }) => certificates(state, route, gateway, tell))),
     ...frontCertificates(state, route, serving, tell),
     ...patterns(route, tell),
-    ...(route.isDeprecatedVersion ? [tell('door.retired', 'warning', {})] : []),
+    ...(route.isDeprecatedVersion ? [tell('entry.retired', 'warning', {})] : []),
   ];
 }
 
@@ -138,13 +138,13 @@ type Tell = <Code extends RuleCode>(
 function attachment(state: IngressState, route: IngressRoute, tell: Tell): Finding[] {
   const parents = state.parentsOf(route);
   const classes = state.classesOf(route);
-  if (route.objectKind !== 'Ingress' && parents.length === 0) return [tell('door.unattached:no-gateway', 'error', {})];
-  if (state.controllersOf(route).length === 0) return [tell('door.class', 'error', { classes })];
+  if (route.objectKind !== 'Ingress' && parents.length === 0) return [tell('entry.unattached:no-gateway', 'error', {})];
+  if (state.controllersOf(route).length === 0) return [tell('entry.class', 'error', { classes })];
   return parents
     .filter(({ gateway }) => !listenersOf(gateway).some((each) => state.attaches(route, gateway, each)))
     .map(({ gateway, listener }) =>
       tell(
-        'door.unattached',
+        'entry.unattached',
         'error',
         { gateway: `${gateway.namespace}/${gateway.name}`, why: unattached(state, route, listener, gateway) },
         gateway.id,
@@ -168,14 +168,14 @@ function rivals(state: IngressState, route: IngressRoute, tell: Tell): Finding[]
           const own = `${route.objectKind} ${route.namespace}/${route.name}`;
           const older = isOlder(route, rival) ? own : isOlder(rival, route) ? label : undefined;
           const fact = { rival: label, listener: listener.name, gateway: at, accepted: older };
-          return [tell('door.two-kinds', 'error', fact, `${gateway.id} ${label}`)];
+          return [tell('entry.two-kinds', 'error', fact, `${gateway.id} ${label}`)];
         }),
       ),
   );
 }
 
 function hostsOf({ hosts }: IngressRoute, tell: Tell): Finding[] {
-  return hosts.filter((host) => parseAddress(host).ok).map((host) => tell('door.host', 'error', { host }, host));
+  return hosts.filter((host) => parseAddress(host).ok).map((host) => tell('entry.host', 'error', { host }, host));
 }
 
 function patterns({ pathType, path, headers, query }: IngressRoute, tell: Tell): Finding[] {
@@ -185,30 +185,30 @@ function patterns({ pathType, path, headers, query }: IngressRoute, tell: Tell):
     .map(({ value }) => value);
   return [...(pathType === 'RegularExpression' ? [path] : []), ...conditions]
     .filter((pattern) => !isPattern(pattern))
-    .map((pattern) => tell('door.pattern', 'error', { pattern }, pattern));
+    .map((pattern) => tell('entry.pattern', 'error', { pattern }, pattern));
 }
 
 function services(state: IngressState, route: IngressRoute, tell: Tell): Finding[] {
   const refs = route.backends.flatMap((text) => readBackendRef(text) ?? []);
   if (refs.length === 0 && route.redirect === '')
-    return [tell('door.no-service', 'error', { status: unsentStatus(route) })];
+    return [tell('entry.no-service', 'error', { status: unsentStatus(route) })];
   return refs.flatMap((ref) => {
     const { port } = ref;
     const { service, name: label } = state.serviceOf(route, ref);
     if (service === undefined)
-      return [tell('door.no-service:gone', 'error', { service: label, status: unsentStatus(route) }, label)];
+      return [tell('entry.no-service:gone', 'error', { service: label, status: unsentStatus(route) }, label)];
     const granted = state.maySend(route, service) ? [] : [ungranted(route, service, tell)];
     const ports = service.ports.flatMap((text) => readServicePort(text) ?? []);
     if (ports.some((each) => each.port === port)) return granted;
     return [
       ...granted,
-      tell('door.no-port', 'error', { service: label, port, ports: ports.map((each) => each.port) }, label),
+      tell('entry.no-port', 'error', { service: label, port, ports: ports.map((each) => each.port) }, label),
     ];
   });
 }
 
 /** A finding on a gateway. */
-function ofGateway<Code extends 'door.grant:secret' | 'door.listeners'>(
+function ofGateway<Code extends 'entry.grant:secret' | 'entry.listeners'>(
   state: IngressState,
   { id, clusterId, namespace, name }: Gateway,
   code: Code,
@@ -251,7 +251,7 @@ function ungrantedSecrets(state: IngressState, gateway: Gateway): Finding[] {
     const { namespace, name } = secretOf(certificate, own);
     if (certificate === '' || state.mayShow(gateway, certificate)) return [];
     return [
-      ofGateway(state, gateway, 'door.grant:secret', { certificate, namespace, own }, certificate, [
+      ofGateway(state, gateway, 'entry.grant:secret', { certificate, namespace, own }, certificate, [
         granting({ code: 'grant.secret', namespace: own, certificate }, gateway, 'Gateway', {
           kind: 'Secret',
           namespace,
@@ -269,7 +269,7 @@ function rivalListeners(state: IngressState, gateway: Gateway): Finding[] {
     const rival = own.slice(0, at).find((each) => isRivalListener(each, listener));
     if (rival === undefined) return [];
     const fact = { one: rival, other: listener, port: listener.port };
-    return [ofGateway(state, gateway, 'door.listeners', fact, listener.name)];
+    return [ofGateway(state, gateway, 'entry.listeners', fact, listener.name)];
   });
 }
 
@@ -278,7 +278,7 @@ function ungranted(route: IngressRoute, service: ClusterService, tell: Tell): Fi
   const { objectKind, namespace } = route;
   const label = `${service.namespace}/${service.name}`;
   return tell(
-    'door.grant',
+    'entry.grant',
     'error',
     { service: label, namespace: service.namespace, status: unsentStatus(route) },
     `grant ${label}`,
@@ -312,11 +312,11 @@ function uncovered(
   at = '',
 ): Finding[] {
   if (certificate !== '' && covered.length === 0 && hosts.length > 0)
-    return [tell('door.certificate-names', 'warning', { certificate, hosts }, at)];
+    return [tell('entry.certificate-names', 'warning', { certificate, hosts }, at)];
   return hosts
     .filter((host) => !certifies(covered, host.toLowerCase()))
     .map((host) =>
-      tell('door.certificate', 'error', { host, certificate, covered }, at === '' ? host : `${at} ${host}`),
+      tell('entry.certificate', 'error', { host, certificate, covered }, at === '' ? host : `${at} ${host}`),
     );
 }
 
@@ -343,7 +343,7 @@ function frontCertificates(
       .filter((host) => !ended.some((listener) => certifies(state.namesOn(listener), host.toLowerCase())))
       .map((host) =>
         tell(
-          'door.certificate:in-front',
+          'entry.certificate:in-front',
           'error',
           { host, balancer: balancer.name, certificates: ended.map(({ certificate }) => certificate) },
           `${balancer.id} ${host}`,
@@ -388,7 +388,7 @@ function classesTwice(state: IngressState, { clusterId, classes }: Controller, t
     const subjects = serving.map(({ id }) => ({ kind: 'controllers' as const, id }));
     return [
       finding(
-        'door.class-twice',
+        'entry.class-twice',
         'warning',
         subjects,
         {
@@ -407,11 +407,11 @@ function covered(routes: readonly IngressRoute[]): Finding[] {
   const byPlace = new Map<string, IngressRoute[]>();
   for (const route of routes) {
     if (route.objectKind === 'TCPRoute' || route.objectKind === 'TLSRoute') continue;
-    const door =
+    const attachedTo =
       route.objectKind === 'Ingress' ? route.className : [route.gatewayId ?? '', ...route.additionalParents].join(' ');
     const path = route.pathType === 'Prefix' ? route.path.replace(/\/$/, '') : route.path;
     for (const host of route.hosts.length === 0 ? [''] : route.hosts) {
-      const key = [route.clusterId, door, route.listener, host.toLowerCase(), route.pathType, path].join(' ');
+      const key = [route.clusterId, attachedTo, route.listener, host.toLowerCase(), route.pathType, path].join(' ');
       const known = byPlace.get(key);
       if (known === undefined) byPlace.set(key, [route]);
       else known.push(route);
@@ -432,7 +432,7 @@ function covered(routes: readonly IngressRoute[]): Finding[] {
     if (first === undefined || winners.length < Math.max(1, route.hosts.length)) return [];
     return [
       finding(
-        'door.covered',
+        'entry.covered',
         'warning',
         [
           { kind: 'ingressRoutes', id: route.id },

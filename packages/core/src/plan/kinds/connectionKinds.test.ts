@@ -1,5 +1,5 @@
 import { randomBytes } from 'node:crypto';
-import { joined, served } from '../../../test/joins.js';
+import { joined, served } from '../../../test/connections.js';
 import { add, applied, cluster, ground, testId } from '../../../test/worlds.js';
 import { importRows, readPlanFile, writePlanFile } from '../../exchange/index.js';
 import { applyOperations, setOperation } from '../index.js';

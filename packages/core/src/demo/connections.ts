@@ -76,7 +76,7 @@ function workloads(): Operation[] {
  * Clusters that work as one. Honest mistakes: the harbour has a single gateway, two kiosks have one cluster id, the ledger is exported by its
  * name alone though its clients ask for single pods, and the services of the first kiosk and of the tide models have one range.
  */
-export function joinOperations(plan: Plan): Operation[] {
+export function connectionOperations(plan: Plan): Operation[] {
   return [...workloads(), ...openings(plan), ...connections(), ...members(plan), ...exports()];
 }
 

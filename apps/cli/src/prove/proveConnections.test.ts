@@ -1,11 +1,18 @@
 import { formatAddress } from '@wide-lattice/core/address';
 import { Forwarding, trace } from '@wide-lattice/core/forwarding';
-import { addOperation, applyOperations, emptyPlan, newId, readQuestion, withFallbacks } from '@wide-lattice/core/plan';
+import {
+  addOperation,
+  applyOperations,
+  emptyPlan,
+  newId,
+  readPacketQuestion,
+  withFallbacks,
+} from '@wide-lattice/core/plan';
 import type { EntityOf, Kind, Plan } from '@wide-lattice/core/plan';
-import { KernelJoin } from './proveJoins.js';
+import { KernelConnection } from './proveConnections.js';
 import { random } from './randomPlan.js';
 import { whyNot } from './shell.js';
-import { sayTrace } from '@wide-lattice/core/english';
+import { formatTrace } from '@wide-lattice/core/english';
 
 const inKernel = whyNot() === undefined ? test : test.skip;
 
@@ -73,14 +80,14 @@ function joinedPlan(seed: number): Plan {
 /** Every pod to every other: what the kernel does against what the plan says; how many passed. */
 async function compared(
   plan: Plan,
-  kernel: KernelJoin,
+  kernel: KernelConnection,
 ): Promise<{ readonly passing: number; readonly differs: readonly string[] }> {
   const forwarding = Forwarding.of(plan);
   const differs: string[] = [];
   let passing = 0;
   for (const [from, one] of plan.clusters.entries())
     for (const [to, other] of plan.clusters.entries()) {
-      const question = readQuestion(plan, `pod of ${one.name}`, `pod of ${other.name} udp 53`, 200);
+      const question = readPacketQuestion(plan, `pod of ${one.name}`, `pod of ${other.name} udp 53`, 200);
       if (one === other || !question.ok) continue;
       const answer = trace(forwarding, question.value);
       const { verdict, flows, lack } = answer;
@@ -100,7 +107,7 @@ async function compared(
       const words = `${one.name} to ${other.name} at ${address}`;
       if ((heard !== undefined) !== (verdict === 'pass'))
         differs.push(
-          `${words}: the kernel ${heard === undefined ? 'lets nothing through' : 'lets it through'}; ${sayTrace(plan, answer)}`,
+          `${words}: the kernel ${heard === undefined ? 'lets nothing through' : 'lets it through'}; ${formatTrace(plan, answer)}`,
         );
       if (heard === undefined || verdict !== 'pass') continue;
       passing++;
@@ -115,7 +122,7 @@ async function compared(
 
 /** Whether the first two clusters reach one another. */
 function passes(plan: Plan): boolean {
-  const question = readQuestion(plan, 'pod of c0', 'pod of c1 udp 53', 200);
+  const question = readPacketQuestion(plan, 'pod of c0', 'pod of c1 udp 53', 200);
   return question.ok && trace(Forwarding.of(plan), question.value).verdict === 'pass';
 }
 
@@ -128,7 +135,7 @@ inKernel(
     let failing = 0;
     for (const seed of seeds) {
       const plan = joinedPlan(seed);
-      const kernel = await KernelJoin.start(plan);
+      const kernel = await KernelConnection.start(plan);
       try {
         const found = await compared(plan, kernel);
         expect({ seed, differs: found.differs }).toEqual({ seed, differs: [] });
@@ -152,7 +159,7 @@ inKernel(
       .find((each) => each.members.filter(({ translated }) => translated.length > 0).length >= 2 && passes(each));
     if (plan === undefined) throw new Error('No seed has two translated members that reach one another.');
     const bare = { ...plan, members: plan.members.map((member) => ({ ...member, translated: [] })) };
-    const kernel = await KernelJoin.start(bare);
+    const kernel = await KernelConnection.start(bare);
     try {
       expect((await compared(plan, kernel)).differs.length).toBeGreaterThan(0);
     } finally {

@@ -1,4 +1,4 @@
-import { sayTime } from './sayTime';
+import { formatTime } from './formatTime';
 
 test.each([
   [0, '0 s'],
@@ -11,5 +11,5 @@ test.each([
   [-300, '-5 min'],
   [Infinity, 'until restarted'],
 ])('%p seconds are %p', (seconds, said) => {
-  expect(sayTime(seconds)).toBe(said);
+  expect(formatTime(seconds)).toBe(said);
 });

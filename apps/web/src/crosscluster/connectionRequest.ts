@@ -1,4 +1,4 @@
-import type { JoinNeeds, JoinSide, JoinWish } from '@wide-lattice/core/crosscluster';
+import type { ConnectionNeeds, ConnectionSide, ConnectionRequest } from '@wide-lattice/core/crosscluster';
 import { byId, readFieldChecked, rulesOf, tunnelNames } from '@wide-lattice/core/plan';
 import type { Cluster, FieldRule, Member, Plan } from '@wide-lattice/core/plan';
 import { useMemo, useState } from 'react';
@@ -13,7 +13,7 @@ export interface SideTexts {
 
 /** What was typed, as it stands in the address: text, nothing checked. */
 export interface WishTexts {
-  readonly tunnel: JoinWish['tunnel'];
+  readonly tunnel: ConnectionRequest['tunnel'];
   readonly isHub: boolean;
   /** The name of the hub; empty for the first cluster. */
   readonly hub: string;
@@ -46,19 +46,19 @@ const unsaid: WishTexts = {
 export const unsaidSide: SideTexts = { dials: 'either', addresses: '' };
 
 /** What is asked of the choice: as typed, as read, and what cannot be read. */
-interface JoinAsked {
+interface ConnectionQuery {
   readonly chosen: readonly Cluster[];
   readonly texts: WishTexts;
-  readonly say: (part: Partial<WishTexts>) => void;
-  readonly asked: Omit<JoinWish, 'method'>;
-  readonly needs: JoinNeeds;
+  readonly change: (part: Partial<WishTexts>) => void;
+  readonly asked: Omit<ConnectionRequest, 'method'>;
+  readonly needs: ConnectionNeeds;
   readonly faults: readonly string[];
   readonly add: (clusterId: string) => void;
   readonly leaveOut: (name: string) => void;
 }
 
 /** The wish of the choice, kept in the address. */
-export function useJoinWish(): JoinAsked {
+export function useConnectionRequest(): ConnectionQuery {
   const { plan } = usePlan();
   const [search, set] = useSearchState();
   const join = search.get('join') ?? '';
@@ -66,7 +66,7 @@ export function useJoinWish(): JoinAsked {
   const chosen = useMemo(() => plan.clusters.filter(({ name }) => named.includes(name)), [plan.clusters, named]);
   const [texts, setTexts] = useState(() => fromAddress(search.get('wish')));
   const [today] = useState(() => new Date().toISOString().slice(0, 10));
-  const say = (part: Partial<WishTexts>) => {
+  const change = (part: Partial<WishTexts>) => {
     const after = { ...texts, ...part };
     setTexts(after);
     set({ wish: inAddress(after) });
@@ -76,7 +76,7 @@ export function useJoinWish(): JoinAsked {
   return {
     chosen,
     texts,
-    say,
+    change,
     asked,
     needs,
     faults,
@@ -141,7 +141,7 @@ function read(plan: Plan, chosen: readonly Cluster[], texts: WishTexts, today: s
       : []),
     ...sides.flatMap(({ fault }) => fault),
   ];
-  const asked: Omit<JoinWish, 'method'> = {
+  const asked: Omit<ConnectionRequest, 'method'> = {
     name: freeName(
       plan.connections,
       chosen.map(({ name }) => name),
@@ -155,7 +155,7 @@ function read(plan: Plan, chosen: readonly Cluster[], texts: WishTexts, today: s
     today,
     exportsServices: texts.exportsServices,
   };
-  const needs: JoinNeeds = {
+  const needs: ConnectionNeeds = {
     plannedMbps: plannedMbps ?? 0,
     gatewayMbps: gatewayMbps ?? 1000,
     anyProtocol: texts.anyProtocol,
@@ -169,7 +169,7 @@ function readSide(
   { id: clusterId, name }: Cluster,
   texts: WishTexts,
   most: number,
-): { readonly side: JoinSide; readonly fault: readonly string[] } {
+): { readonly side: ConnectionSide; readonly fault: readonly string[] } {
   const { dials, addresses } = texts.sides[name] ?? unsaidSide;
   const given = readFieldChecked(plan, rulesOf('members')['gatewayAddresses'] as FieldRule, addresses);
   const gatewayAddresses = given.ok ? (given.value as readonly string[]) : [];
