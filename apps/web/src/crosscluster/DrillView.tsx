@@ -6,7 +6,7 @@ import { AddByName } from '../shared/AddByName';
 import { Computing, Empty, Part } from '../shared/Halves';
 import { IconButton } from '../shared/IconButton';
 import { TableHead } from '../shared/TableHead';
-import { useSearchState } from '../shared/useSearchState';
+import { searchNow, useSearchState } from '../shared/useSearchState';
 import { PlannedOnly } from './PlannedOnly';
 import type { ShownChange, ShownDrill, ShownFault } from '../worker/slices/crossSlices';
 
@@ -67,8 +67,10 @@ function DrillPart({
   const keys = keysOf(search.get(name));
   const drill = useSlice('drill', keys);
   const chosen = faults.filter(({ key }) => keys.includes(key));
-  const put = (next: readonly string[]) =>
+  const change = (made: (keys: readonly string[]) => readonly string[]) => {
+    const next = made(keysOf(searchNow().get(name)));
     set({ [name]: next.length === 0 ? (name === 'second' ? ' ' : '') : next.join(' ') });
+  };
   return (
     <Part
       title={title}
@@ -85,19 +87,22 @@ function DrillPart({
           label={`What fails, ${title.toLowerCase()}`}
           what="fault"
           options={faults.filter(({ key }) => !keys.includes(key)).map(({ key, label }) => ({ id: key, name: label }))}
-          onAdd={(key) => put([...keys, key])}
+          onAdd={(key) => change((all) => [...all, key])}
         />
         {chosen.map(({ key, label }) => (
           <span key={key} className="border-base-300 flex items-center gap-1 border py-0.5 pr-0.5 pl-2">
             {label}
-            <IconButton label={`Leave out ${label}`} onClick={() => put(keys.filter((each) => each !== key))}>
+            <IconButton
+              label={`Leave out ${label}`}
+              onClick={() => change((all) => all.filter((each) => each !== key))}
+            >
               <X size={13} aria-hidden />
             </IconButton>
           </span>
         ))}
       </div>
       {chosen.length === 0 ? (
-        <ToBegin faults={faults} onChoose={(key) => put([key])} />
+        <ToBegin faults={faults} onChoose={(key) => change(() => [key])} />
       ) : (
         drill !== undefined && <Outcome drill={drill} />
       )}

@@ -3,7 +3,7 @@ import { byId, readFieldChecked, rulesOf, tunnelNames } from '@wide-lattice/core
 import type { Cluster, FieldRule, Member, Plan } from '@wide-lattice/core/plan';
 import { useMemo, useState } from 'react';
 import { usePlan } from '../plan/PlanContext';
-import { useSearchState } from '../shared/useSearchState';
+import { searchNow, useSearchState } from '../shared/useSearchState';
 
 /** What was typed of one cluster. */
 export interface SideTexts {
@@ -62,16 +62,17 @@ export function useConnectionRequest(): ConnectionQuery {
   const { plan } = usePlan();
   const [search, set] = useSearchState();
   const join = search.get('join') ?? '';
-  const named = useMemo(() => join.split(',').filter((name) => name !== ''), [join]);
+  const named = useMemo(() => namesIn(join), [join]);
   const chosen = useMemo(() => plan.clusters.filter(({ name }) => named.includes(name)), [plan.clusters, named]);
   const [texts, setTexts] = useState(() => fromAddress(search.get('wish')));
   const [today] = useState(() => new Date().toISOString().slice(0, 10));
   const change = (part: Partial<WishTexts>) => {
-    const after = { ...texts, ...part };
+    const after = { ...fromAddress(searchNow().get('wish')), ...part };
     setTexts(after);
     set({ wish: inAddress(after) });
   };
-  const choose = (names: readonly string[]) => set({ join: names.join(','), method: '' });
+  const choose = (change: (names: readonly string[]) => readonly string[]) =>
+    set({ join: change(namesIn(searchNow().get('join') ?? '')).join(','), method: '' });
   const { asked, needs, faults } = read(plan, chosen, texts, today);
   return {
     chosen,
@@ -80,10 +81,12 @@ export function useConnectionRequest(): ConnectionQuery {
     asked,
     needs,
     faults,
-    add: (id: string) => choose([...named, byId(plan.clusters, id)?.name ?? '']),
-    leaveOut: (name: string) => choose(named.filter((one) => one !== name)),
+    add: (id: string) => choose((names) => [...names, byId(plan.clusters, id)?.name ?? '']),
+    leaveOut: (name: string) => choose((names) => names.filter((one) => one !== name)),
   };
 }
+
+const namesIn = (text: string) => text.split(',').filter((name) => name !== '');
 
 /** Only what is not as usual, so that addresses stay short. */
 function inAddress(texts: WishTexts): string {

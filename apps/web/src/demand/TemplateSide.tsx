@@ -11,18 +11,18 @@ import { useCommit } from '../plan/useCommit';
 import { Empty, Part } from '../shared/Halves';
 import { useSearchState } from '../shared/useSearchState';
 import { core } from '../worker/coreClient';
-import { FixEditor } from './FixEditor';
+import { FieldValuesEditor } from './FieldValuesEditor';
 import { StampDialog } from './StampDialog';
 import { More } from '../shared/More';
 import { toggled } from '../shared/toggled';
 
-/** The chosen template: what it fixes, being typed; what that does to each cluster made from it; the stamp. */
+/** The chosen template: what it sets, being typed; what that does to each cluster made from it; the stamp. */
 export function TemplateSide() {
   const { plan } = usePlan();
   const [search] = useSearchState();
   const template = plan.templates.find(({ id }) => id === search.get('template')) ?? plan.templates[0];
   if (template === undefined)
-    return <Empty>Add a template: what it fixes, its clusters and the stamp will be shown here.</Empty>;
+    return <Empty>Add a template: what it sets, its clusters and the stamp will be shown here.</Empty>;
   return <Chosen key={template.id} template={template} />;
 }
 
@@ -34,9 +34,9 @@ function Chosen({ template }: { readonly template: Template }) {
   const [isStamping, setStamping] = useState(false);
   const [refused, setRefused] = useState('');
   const began = useBegan(draft !== undefined);
-  const changed = draft === undefined ? undefined : { ...template, fixes: draft };
+  const changed = draft === undefined ? undefined : { ...template, sets: draft };
   const { data: effects, isPlaceholderData: isStale } = useQuery({
-    queryKey: [session.planId, revision, 'template', template.id, changed?.fixes],
+    queryKey: [session.planId, revision, 'template', template.id, changed?.sets],
     queryFn: () => core.ask('templateEffects', template.id, changed),
     placeholderData: keepPreviousData,
   });
@@ -46,22 +46,22 @@ function Chosen({ template }: { readonly template: Template }) {
     chosen ?? new Set(differing.filter(({ state }) => state === 'accepts').map(({ clusterId }) => clusterId));
   const base = byId(plan.templates, template.basedOnId ?? '');
   const store = async () => {
-    const own = changed === undefined ? [] : [setOperation('templates', template.id, { sets: changed.fixes })];
+    const own = changed === undefined ? [] : [setOperation('templates', template.id, { sets: changed.sets })];
     const theirs = differing.filter(({ clusterId }) => taken.has(clusterId)).flatMap(({ operations }) => operations);
     const label = `${template.name}: ${own.length > 0 ? 'changed, ' : ''}applied to ${formatCount(theirs.length, 'cluster')}`;
     const problem = await commit(label, [...own, ...theirs], began);
     if (problem === '') edit(undefined);
     else setRefused(problem);
   };
-  const edit = (fixes: readonly string[] | undefined) => {
+  const edit = (sets: readonly string[] | undefined) => {
     setRefused('');
     setChosen(undefined);
-    setDraft(fixes);
+    setDraft(sets);
   };
   return (
     <>
       <Head template={template} base={base?.name} onStamp={() => setStamping(true)} />
-      <FixEditor template={template} fixes={draft ?? template.sets} onFixes={edit} />
+      <FieldValuesEditor template={template} sets={draft ?? template.sets} onSets={edit} />
       <Part
         title={`Clusters made from it: ${effects?.length ?? 0}`}
         aside={

@@ -3,7 +3,7 @@ import { formatNumber } from '@wide-lattice/core/working';
 import { useState } from 'react';
 import { useSlice } from '../plan/useSlice';
 import { Computing, Empty, Part } from '../shared/Halves';
-import { useSearchState } from '../shared/useSearchState';
+import { searchNow, useSearchState } from '../shared/useSearchState';
 import type { ShownTarget } from '../worker/slices/ingressSlices';
 import { LoadForm } from './LoadForm';
 import { LoadOutcome } from './LoadOutcome';
@@ -62,7 +62,8 @@ function OnTarget({ from, to }: { readonly from: string; readonly to: string }) 
 
 function Running({ target }: { readonly target: ShownTarget & { readonly ok: true } }) {
   const [search, set] = useSearchState();
-  const settings = readLoad(search.get('load') ?? '', target.planned);
+  const loadOf = (address: URLSearchParams) => readLoad(address.get('load') ?? '', target.planned);
+  const settings = loadOf(search);
   const { share, result, failure, start, cancel } = useSimulation();
   const [problem, setProblem] = useState('');
   const [ran, setRan] = useState<LoadSettings>();
@@ -80,7 +81,7 @@ function Running({ target }: { readonly target: ShownTarget & { readonly ok: tru
         settings={settings}
         zones={target.zones}
         clusters={Object.keys(target.clusters)}
-        onChange={(part) => set({ load: writeLoad({ ...settings, ...part }, target.planned) })}
+        onChange={(part) => set({ load: writeLoad({ ...loadOf(searchNow()), ...part }, target.planned) })}
       />
       <div className="rule-b flex items-center gap-3 px-4 py-2">
         {share === undefined ? (

@@ -17,7 +17,7 @@ export const unansweredHosts = bySubject({
   needs: { naming, wanted: wantedByCluster },
   subjects: (_, needed) => (needed.naming.parts.zones.length === 0 ? none : needed.naming.parts.clusters),
   dependsOn: ({ id }, _, needed) => {
-    const wanted = needed.wanted.bySubject.get(id)?.found ?? [];
+    const wanted = needed.wanted.looks.of(id)?.found ?? [];
     return wanted.length === 0 ? [] : [wanted, ...wanted.map((each) => answerTo(needed.naming, each)?.answer)];
   },
   near: ({ needed: was }, { needed: is }) =>
@@ -28,7 +28,7 @@ export const unansweredHosts = bySubject({
       ),
       foundIn(was.wanted, is.wanted),
     ),
-  look: ({ id }, _, needed) => unanswered(needed.naming, needed.wanted.bySubject.get(id)?.found ?? []),
+  look: ({ id }, _, needed) => unanswered(needed.naming, needed.wanted.looks.of(id)?.found ?? []),
 });
 
 /** Whether the clients of each load balancer are in the network where they were: that of its subnet. */

@@ -1,6 +1,15 @@
 import { containsAddress, overlaps } from '../address/index.js';
 import type { Address, Family, Prefix } from '../address/index.js';
-import { byId, groupBy, grouped, prefixesOf, prefixList, rangeOf, USUAL_PREFERENCE } from '../plan/index.js';
+import {
+  byId,
+  changedBetween,
+  groupBy,
+  grouped,
+  prefixesOf,
+  prefixList,
+  rangeOf,
+  USUAL_PREFERENCE,
+} from '../plan/index.js';
 import type {
   Allocation,
   Attachment,
@@ -27,7 +36,7 @@ import { attachmentsOf, compiledRule, inPlace } from './compiledLists.js';
 import type { CompiledFilter } from './compiledLists.js';
 import { Crossings, NO_FAULTS, pairKey } from './crossings.js';
 import type { Crossing, Faults } from './crossings.js';
-import { rangesIn } from './forwardingParts.js';
+import { rangesIn, withOtherRanges } from './forwardingParts.js';
 import type { ForwardingParts, RangesOf } from './forwardingParts.js';
 import { groundOf } from './ground.js';
 import type { Ground, Routing } from './ground.js';
@@ -78,6 +87,7 @@ export class Forwarding {
   private attachments: ReadonlyMap<string, Attachment> | undefined;
   private inUse: ReadonlyMap<string, readonly InUseRange[]> | undefined;
   private standIns: readonly Address[] | undefined;
+  private touched: Touched | undefined;
   private readonly tunnels: Map<string, Tunnel>;
   private readonly grounds = new Map<string, Ground>();
   /** Connections as packets meet them. */
@@ -223,8 +233,8 @@ export class Forwarding {
   space(networkId: string): NetworkSpace {
     const known = this.spaces.get(networkId);
     if (known !== undefined) return known;
-    const parts = this.spaceParts(networkId);
     const last = this.before?.spaces.get(networkId);
+    const parts = last !== undefined && this.isUntouched(networkId) ? last.parts : this.spaceParts(networkId);
     const space = last !== undefined && isSameSpace(last.parts, parts) ? last : new NetworkSpace(parts);
     this.spaces.set(networkId, space);
     return space;
@@ -394,6 +404,12 @@ export class Forwarding {
 
   private isRoutable(clusterId: string, purpose: Allocation['purpose']): boolean {
     return purpose === 'pod' && byId(this.parts.clusters, clusterId)?.podMode !== 'overlay';
+  }
+
+  /** Whether nothing that makes the space of a network is another object than before: asked once for all of them. */
+  private isUntouched(networkId: string): boolean {
+    this.touched ??= touchedBetween(this.before, this);
+    return !this.touched.all && !this.touched.networks.has(networkId);
   }
 
   private spaceParts(networkId: string): SpaceParts {
@@ -639,6 +655,23 @@ function localRow(holder: Holder): RouteRow {
     subject: holder.subject,
     from: { is: 'held', name: holder.label },
   };
+}
+
+/** The networks of which something changed that their space is made of; all where it is not told by cluster. */
+interface Touched {
+  readonly all: boolean;
+  readonly networks: ReadonlySet<string>;
+}
+
+function touchedBetween(was: Forwarding | undefined, is: Forwarding): Touched {
+  const ranges = was === undefined ? undefined : withOtherRanges(was.rangesOf, is.rangesOf);
+  const isSame = (['blocks', 'subnets', 'inUse'] as const).every((part) => was?.parts[part] === is.parts[part]);
+  if (was === undefined || ranges === undefined || !isSame) return { all: true, networks: new Set() };
+  const { gone, come } = changedBetween(was.parts.clusters, is.parts.clusters);
+  const moved = [...ranges].flatMap((id) =>
+    [byId(was.parts.clusters, id) ?? [], byId(is.parts.clusters, id) ?? []].flat(),
+  );
+  return { all: false, networks: new Set([...gone, ...come, ...moved].map(({ networkId }) => networkId)) };
 }
 
 function isSameSpace(a: SpaceParts, b: SpaceParts): boolean {

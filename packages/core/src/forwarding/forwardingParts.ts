@@ -1,4 +1,5 @@
 import type { Allocation, Plan } from '../plan/index.js';
+import { groupsIn } from '../section/index.js';
 
 /** The collections that forwarding reads. */
 export const forwardingReads = [
@@ -37,11 +38,21 @@ export type RangesOf = (clusterId: string) => readonly Allocation[];
 
 const none: readonly never[] = [];
 
-const rangesOfGroups = new WeakMap<object, RangesOf>();
+type Groups = ReadonlyMap<string, readonly Allocation[]>;
+
+const rangesOfGroups = new WeakMap<Groups, RangesOf>();
+const groupsOfRanges = new WeakMap<RangesOf, Groups>();
 
 /** The ranges of each cluster: the same function for the same groups, so that what follows from ranges is known to be the same. */
-export function rangesIn(groups: ReadonlyMap<string, readonly Allocation[]>): RangesOf {
+export function rangesIn(groups: Groups): RangesOf {
   const known = rangesOfGroups.get(groups) ?? ((id: string) => groups.get(id) ?? none);
   rangesOfGroups.set(groups, known);
+  groupsOfRanges.set(known, groups);
   return known;
+}
+
+/** The clusters that have other ranges than before; undefined where the ranges were not gathered by `rangesIn`. */
+export function withOtherRanges(was: RangesOf, is: RangesOf): ReadonlySet<string> | undefined {
+  const [before, after] = [groupsOfRanges.get(was), groupsOfRanges.get(is)];
+  return before === undefined || after === undefined ? undefined : groupsIn(before, after);
 }

@@ -23,19 +23,19 @@ export function templateChain(plan: Plan, template: Template): Template[] {
 /** What holds for the clusters of a template: its own values over those of the templates it is based on. */
 export function effectiveTemplate(plan: Plan, template: Template): EffectiveTemplate {
   const chain = templateChain(plan, template);
-  const fixes: Record<string, unknown> = {};
+  const values: Record<string, unknown> = {};
   for (const each of [...chain].reverse()) {
     for (const text of each.sets) {
       const fix = readFieldValue(text);
-      if (fix.ok) fixes[fix.field] = fix.value;
+      if (fix.ok) values[fix.field] = fix.value;
     }
-    if (each.networkId !== null) fixes['networkId'] = each.networkId;
-    if (each.shapeId !== null) fixes['shapeId'] = each.shapeId;
+    if (each.networkId !== null) values['networkId'] = each.networkId;
+    if (each.shapeId !== null) values['shapeId'] = each.shapeId;
   }
   return {
     namePattern: chain.find(({ namePattern }) => namePattern !== '')?.namePattern ?? '{site}',
     // Each value was checked by the rule of its field.
-    sets: fixes,
+    sets: values,
     poolIds: chain.find(({ poolIds }) => poolIds.length > 0)?.poolIds ?? [],
   };
 }

@@ -1,25 +1,11 @@
-import { byId } from '../plan/index.js';
+import { positionOf } from '../plan/index.js';
 import type { Plan } from '../plan/index.js';
+import { Alongside } from './alongside.js';
+import type { HasId, Look, Looks } from './looks.js';
+import { haveSameIds } from './near.js';
 import { isSameList } from './sameList.js';
 import { section } from './section.js';
 import type { Needed, Needs, Part, PartsOf, Section } from './section.js';
-
-interface HasId {
-  readonly id: string;
-}
-
-/** What was found about one subject, and what it rests on, by identity. */
-interface Look<T> {
-  readonly dependsOn: readonly unknown[];
-  readonly found: readonly T[];
-}
-
-/** What was found about every subject, in their order. */
-export interface Looks<T> {
-  readonly subjects: readonly HasId[];
-  readonly bySubject: ReadonlyMap<string, Look<T>>;
-  readonly found: readonly T[];
-}
 
 /** A question that is asked of one subject at a time. */
 export interface SubjectLook<R extends Part, N extends Needs, E extends HasId, T> {
@@ -41,8 +27,39 @@ export interface SubjectLook<R extends Part, N extends Needs, E extends HasId, T
   ) => ReadonlySet<string> | undefined;
 }
 
-function areOfSameIds(was: readonly HasId[], is: readonly HasId[]): boolean {
-  return was === is || (was.length === is.length && is.every(({ id }, at) => id === was[at]?.id));
+/** The same that was found, about subjects of which none is told another way. */
+function over<T>(last: Looks<T>, subjects: readonly HasId[]): Looks<T> {
+  if (last.looks.items === subjects) return last;
+  return { looks: new Alongside(subjects, last.looks.values), found: last.found };
+}
+
+/** The same subjects: what was found about those that an edit has nothing to do with is not even passed over. */
+function withChanged<E extends HasId, T>(
+  last: Looks<T>,
+  subjects: readonly E[],
+  near: ReadonlySet<string>,
+  lookAt: (subject: E, known: Look<T> | undefined) => Look<T>,
+): Looks<T> {
+  const before = last.looks.values;
+  const values = [...before];
+  let isSame = true;
+  let isAsEmpty = true;
+  for (const id of near) {
+    const at = positionOf(subjects, id);
+    const subject = subjects[at];
+    if (subject?.id !== id) continue;
+    const known = before[at] as Look<T>;
+    const look = lookAt(subject, known);
+    if (look === known) continue;
+    isSame = false;
+    if (look.found.length > 0 || known.found.length > 0) isAsEmpty = false;
+    values[at] = look;
+  }
+  if (isSame) return over(last, subjects);
+  return {
+    looks: new Alongside(subjects, values),
+    found: isAsEmpty ? last.found : values.flatMap(({ found }) => found),
+  };
 }
 
 /** A section that looks at one subject at a time. After an edit only those are looked at again of whose rests one is another object. */
@@ -58,21 +75,16 @@ export function bySubject<const R extends keyof Plan, const N extends Needs, E e
   };
   const lookAll = (parts: PartsOf<R>, needed: Needed<N>, last?: Looks<T>, near?: ReadonlySet<string>): Looks<T> => {
     const subjects = of.subjects(parts, needed);
+    const known = last?.looks;
+    if (known !== undefined && near !== undefined && haveSameIds(known.items, subjects))
+      return withChanged(last as Looks<T>, subjects, near, (subject, look) => lookAt(subject, look, parts, needed));
     const isFar = (id: string) => near?.has(id) === false;
-    // The same subjects: what was found about those that an edit has nothing to do with is not even passed over.
-    const isStanding = near !== undefined && last !== undefined && areOfSameIds(last.subjects, subjects);
-    const asked = isStanding ? [...near].flatMap((id) => byId(subjects, id) ?? []) : subjects;
-    let isSame = last !== undefined && last.bySubject.size === subjects.length;
-    const made: [string, Look<T>][] = [];
-    for (const subject of asked) {
-      const known = last?.bySubject.get(subject.id);
-      const look = known !== undefined && isFar(subject.id) ? known : lookAt(subject, known, parts, needed);
-      if (look !== known) isSame = false;
-      if (look !== known || !isStanding) made.push([subject.id, look]);
-    }
-    if (last !== undefined && isSame) return last.subjects === subjects ? last : { ...last, subjects };
-    const bySubject = new Map(isStanding ? [...last.bySubject, ...made] : made);
-    return { subjects, bySubject, found: [...bySubject.values()].flatMap(({ found }) => found) };
+    const values = subjects.map((subject) => {
+      const look = known?.of(subject.id);
+      return look !== undefined && isFar(subject.id) ? look : lookAt(subject, look, parts, needed);
+    });
+    if (known !== undefined && isSameList(known.values, values)) return over(last as Looks<T>, subjects);
+    return { looks: new Alongside(subjects, values), found: values.flatMap(({ found }) => found) };
   };
   return section({
     name: of.name,

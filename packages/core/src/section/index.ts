@@ -1,5 +1,5 @@
 export { Alongside, placesBefore } from './alongside.js';
-export type { Looks } from './bySubject.js';
+export type { Looks } from './looks.js';
 export { bySubject } from './bySubject.js';
 export type { Near } from './near.js';
 export { foundIn, groupsIn, ownersIn, together, unless, valuesIn } from './near.js';

@@ -1,5 +1,6 @@
 import { changedBetween } from '../plan/index.js';
 import type { Alongside } from './alongside.js';
+import type { Looks } from './looks.js';
 
 type Rows = readonly { readonly id: string }[];
 
@@ -35,7 +36,7 @@ export function ownersIn<P extends Readonly<Record<K, Rows>>, K extends string>(
   return near;
 }
 
-const nobody: Near = new Set();
+const nobody: ReadonlySet<string> = new Set();
 
 /** Nobody while these are the same objects, else any. */
 export function unless(...pairs: readonly (readonly [unknown, unknown])[]): Near {
@@ -48,11 +49,25 @@ export function valuesIn<E extends { readonly id: string }>(
   is: Alongside<E, unknown>,
 ): Near {
   if (was === is) return nobody;
-  return new Set(is.items.filter(({ id }, at) => was.of(id) !== is.values[at]).map(({ id }) => id));
+  const before = haveSameIds(was.items, is.items)
+    ? (_: string, at: number) => was.values[at]
+    : (id: string) => was.of(id);
+  const near = new Set<string>();
+  is.items.forEach(({ id }, at) => {
+    if (before(id, at) !== is.values[at]) near.add(id);
+  });
+  return near;
+}
+
+/** Whether two collections hold the same entities, whatever changed of them. */
+export function haveSameIds(was: Rows, is: Rows): boolean {
+  if (was.length !== is.length) return false;
+  const { gone, come } = changedBetween(was, is);
+  return gone.every(({ id }, at) => id === come[at]?.id);
 }
 
 /** Those whose group is another one. */
-export function groupsIn(was: ReadonlyMap<string, unknown>, is: ReadonlyMap<string, unknown>): Near {
+export function groupsIn(was: ReadonlyMap<string, unknown>, is: ReadonlyMap<string, unknown>): ReadonlySet<string> {
   if (was === is) return nobody;
   const near = new Set<string>();
   for (const [key, group] of is) if (was.get(key) !== group) near.add(key);
@@ -61,9 +76,6 @@ export function groupsIn(was: ReadonlyMap<string, unknown>, is: ReadonlyMap<stri
 }
 
 /** Subjects of which something else was found. */
-export function foundIn(
-  was: { readonly bySubject: ReadonlyMap<string, unknown> },
-  is: { readonly bySubject: ReadonlyMap<string, unknown> },
-): Near {
-  return groupsIn(was.bySubject, is.bySubject);
+export function foundIn<T>(was: Looks<T>, is: Looks<T>): Near {
+  return valuesIn(was.looks, is.looks);
 }

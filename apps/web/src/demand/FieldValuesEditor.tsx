@@ -19,23 +19,23 @@ import { optionsOf } from '../shared/fieldOptions';
 import { Part } from '../shared/Halves';
 import { IconButton } from '../shared/IconButton';
 
-interface FixEditorProps {
+interface FieldValuesEditorProps {
   readonly template: Template;
-  readonly fixes: readonly string[];
-  readonly onFixes: (fixes: readonly string[]) => void;
+  readonly sets: readonly string[];
+  readonly onSets: (sets: readonly string[]) => void;
 }
 
-/** The fields that a template fixes, its own and those it follows, each changed in place. */
-export function FixEditor({ template, fixes, onFixes }: FixEditorProps) {
+/** The fields that a template sets, its own and those it follows, each changed in place. */
+export function FieldValuesEditor({ template, sets, onSets }: FieldValuesEditorProps) {
   const { plan } = usePlan();
   const addId = useId();
   const base = byId(plan.templates, template.basedOnId ?? '');
   const followed = base === undefined ? {} : effectiveTemplate(plan, base).sets;
-  const own = new Map(fixes.map(readFieldValue).flatMap((fix) => (fix.ok ? [[fix.field, fix.value] as const] : [])));
+  const own = new Map(sets.map(readFieldValue).flatMap((fix) => (fix.ok ? [[fix.field, fix.value] as const] : [])));
   const write = (field: TemplateField, value: unknown) => {
-    const rest = fixes.filter((text) => !isOf(text, field));
+    const rest = sets.filter((text) => !isOf(text, field));
     // The value was checked by the field's own rule.
-    onFixes([...rest, writeFieldValue(field, value as Cluster[TemplateField])]);
+    onSets([...rest, writeFieldValue(field, value as Cluster[TemplateField])]);
   };
   const free = templateFields.filter((field) => !own.has(field));
   return (
@@ -47,7 +47,7 @@ export function FixEditor({ template, fixes, onFixes }: FixEditorProps) {
             field={field}
             value={value as FieldValue}
             onValue={(next) => write(field, next)}
-            onFree={() => onFixes(fixes.filter((text) => !isOf(text, field)))}
+            onFree={() => onSets(sets.filter((text) => !isOf(text, field)))}
           />
         ))}
       </div>
