@@ -211,6 +211,7 @@ function priceBetweenZones({ subnets, sites, profiles }: Parts, { subnetId }: Na
 function natPorts(plan: Parts, demand: Alongside<Cluster, Sizing>): Finding[] {
   const wanted = new Map<string, { ports: number; clusters: Cluster[] }>();
   const ways = natRoutes(plan).filter(({ route }) => rangeOf(route).length === 0);
+  if (ways.length === 0) return [];
   for (const cluster of plan.clusters) {
     const sizing = demand.of(cluster.id);
     const own = ways.filter(({ table }) => table.networkId === cluster.networkId && table.isMain);

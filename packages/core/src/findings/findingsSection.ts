@@ -1,7 +1,7 @@
 import { domains } from '../domains/index.js';
 import type { Domains } from '../domains/index.js';
 import type { Cluster, Network } from '../plan/index.js';
-import { Alongside, placesBefore, section } from '../section/index.js';
+import { Alongside, oncePer, placesBefore, section } from '../section/index.js';
 import { clusters, expectsMergers } from '../sizing/index.js';
 import type { ClusterResult } from '../sizing/index.js';
 import { connectionVerdicts, isPairwise, verdicts } from '../verdicts/index.js';
@@ -13,18 +13,6 @@ import { hiddenParts } from './hiddenParts.js';
 import { inRank, rank } from './ranked.js';
 import type { Ranked } from './ranked.js';
 import { checkCluster, planChecks } from './registry.js';
-
-/** What was found about objects that did not change, kept with them. */
-function kept<K extends object, V>(make: (key: K) => V): (key: K) => V {
-  const known = new WeakMap<K, V>();
-  return (key) => {
-    const found = known.get(key);
-    if (found !== undefined) return found;
-    const made = make(key);
-    known.set(key, made);
-    return made;
-  };
-}
 
 /** What was found about each cluster and its own ranges, in the order of the plan. */
 const ownFindings = section({
@@ -55,7 +43,7 @@ const overlapFindings = section({
   reads: ['networks'],
   needs: { domains },
   build: ({ networks }: { readonly networks: readonly Network[] }, needed: { readonly domains: Domains }) =>
-    kept((verdict: Verdict) => verdictFinding(verdict, networks, needed.domains)),
+    oncePer((verdict: Verdict) => verdictFinding(verdict, networks, needed.domains)),
 });
 
 /** All overlaps by severity: they can be many, and most edits leave every range where it is. */

@@ -1,8 +1,8 @@
-import { forwarding as compiled, letsMessagesIn } from '../forwarding/index.js';
+import { forwarding as compiled, letsMessagesIn, nameFilters } from '../forwarding/index.js';
 import type { Forwarding } from '../forwarding/index.js';
 import { byId } from '../plan/index.js';
 import type { Filter, Link, Network } from '../plan/index.js';
-import { bySubject } from '../section/index.js';
+import { bySubject, ownersIn, together, unless } from '../section/index.js';
 import { largestPacket } from '../wire/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
@@ -24,6 +24,24 @@ export const mtuFiltered = bySubject({
       ...own,
       ...own.flatMap(({ networkId }) => [byId(networks, networkId), ...forwarding.linksOf(networkId)]),
     ];
+  },
+  near: (was, is) => {
+    const [before, after] = [was.needed.forwarding, is.needed.forwarding];
+    const { filterRules } = after.parts;
+    const owners = ownersIn(was.parts, is.parts, ['clusters'], 'id');
+    return together(
+      unless(
+        [was.parts.networks, is.parts.networks],
+        ...(['links', 'attachments', 'prefixSets'] as const).map((part): [unknown, unknown] => [
+          before.parts[part],
+          after.parts[part],
+        ]),
+        [nameFilters(filterRules), false],
+      ),
+      ownersIn(was.parts, is.parts, ['filters'], 'id'),
+      ownersIn(before.parts, after.parts, ['filterRules'], 'filterId'),
+      owners && new Set([...owners].flatMap((id) => after.filtersAt(id)).map(({ filter }) => filter.id)),
+    );
   },
   look: (filter, { clusters, networks }, { forwarding }): readonly Finding[] => {
     if (filter.isStateful || letsMessagesIn(forwarding.compiled(filter))) return [];

@@ -5,6 +5,7 @@ import {
   changedLists,
   forwarding as compiled,
   groundUnder,
+  isLedAstray,
   nameFilters,
   nodeHost,
   POD_PORT,
@@ -12,7 +13,7 @@ import {
   traceFlow,
 } from '../forwarding/index.js';
 import type { Forwarding, Host } from '../forwarding/index.js';
-import { byId, nodePoolsOf, readPorts, USUAL_BYTES } from '../plan/index.js';
+import { byId, grouped, nodePoolsOf, readPorts, USUAL_BYTES } from '../plan/index.js';
 import type { Cluster } from '../plan/index.js';
 import { bySubject, ownersIn, together, unless } from '../section/index.js';
 import type { Near } from '../section/index.js';
@@ -41,7 +42,7 @@ export const missingOpenings = bySubject({
     return [
       cluster,
       byId(bastions, cluster.bastionId ?? ''),
-      groundUnder(forwarding, cluster),
+      ...groundUnder(forwarding, cluster),
       ...forwarding.rangesOf(cluster.id),
       ...pools,
       ...forwarding.filtersAt(cluster.id, ...pools.map(({ id }) => id)),
@@ -81,12 +82,14 @@ export const missingOpenings = bySubject({
 
 /** Clusters on another ground than before, and those that changed themselves; any where filters did, or lead to others. */
 function movedBetween(was: Forwarding, is: Forwarding): Near {
-  const moved = is.parts.networks.filter(({ id }) => {
+  const byNetwork = grouped(is.parts.clusters, 'networkId');
+  const here = is.parts.networks.flatMap(({ id }) => {
     const [before, after] = [was.groundOf(id), is.groundOf(id)];
-    return before.mark !== after.mark || before.astray.length + after.astray.length > 0;
+    const all = byNetwork.get(id) ?? [];
+    if (before.mark !== after.mark || before.space !== after.space) return all;
+    const astray = before.astray === after.astray ? after.astray : [...before.astray, ...after.astray];
+    return all.filter((cluster) => isLedAstray(is, cluster, astray));
   });
-  const networks = new Set(moved.map(({ id }) => id));
-  const here = is.parts.clusters.filter(({ networkId }) => networks.has(networkId)).map(({ id }) => id);
   return together(
     unless(
       [was.parts.filters, is.parts.filters],
@@ -94,7 +97,7 @@ function movedBetween(was: Forwarding, is: Forwarding): Near {
       [was.parts.prefixSets, is.parts.prefixSets],
       [nameFilters(is.parts.filterRules), false],
     ),
-    new Set(here),
+    new Set(here.map(({ id }) => id)),
     ownersIn(was.parts, is.parts, ['clusters'], 'id'),
     ownersIn(was.parts, is.parts, ['nodePools']),
   );

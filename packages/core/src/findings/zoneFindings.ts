@@ -209,7 +209,9 @@ function callersOf(state: NameState, zone: Zone, calls: NamesCalled): string[] {
 export function overlappingZones(parts: Pick<Plan, 'zones' | 'networks' | 'links'>): readonly Finding[] {
   const { links } = parts;
   const found: Finding[] = [];
-  for (const zones of grouped(parts.zones, 'apex').values()) {
+  const byApex = grouped(parts.zones, 'apex');
+  for (const apex of new Set(parts.zones.map((zone) => zone.apex))) {
+    const zones = byApex.get(apex) ?? [];
     const [first, second] = zones.filter(({ side }) => side === 'public');
     if (first !== undefined && second !== undefined)
       found.push(

@@ -24,6 +24,7 @@ import type {
   LinkKind,
   Member,
   Plan,
+  PrefixSet,
   Route,
   RouteTable,
   Subnet,
@@ -36,7 +37,7 @@ import { attachmentsOf, compiledRule, inPlace } from './compiledLists.js';
 import type { CompiledFilter } from './compiledLists.js';
 import { Crossings, NO_FAULTS, pairKey } from './crossings.js';
 import type { Crossing, Faults } from './crossings.js';
-import { rangesIn, withOtherRanges } from './forwardingParts.js';
+import { forwardingReads, rangesIn, withOtherRanges } from './forwardingParts.js';
 import type { ForwardingParts, RangesOf } from './forwardingParts.js';
 import { groundOf } from './ground.js';
 import type { Ground, Routing } from './ground.js';
@@ -65,6 +66,25 @@ interface OwnRows {
   readonly lookup: RowLookup;
 }
 
+/** A filter as it was compiled last, and from what. */
+interface LastFilter {
+  readonly rules: readonly FilterRule[];
+  readonly members: readonly Prefix[];
+  readonly sets: readonly PrefixSet[];
+  readonly compiled: CompiledFilter;
+}
+
+/** The same of a firewall. */
+interface LastFirewall {
+  readonly rules: readonly FirewallRule[];
+  readonly sets: readonly PrefixSet[];
+  readonly list: RuleList;
+}
+
+// By the entity: what nobody asked for in one state is still known in the next.
+const compiledFilters = new WeakMap<Filter, LastFilter>();
+const compiledFirewalls = new WeakMap<Firewall, LastFirewall>();
+
 const none: readonly never[] = [];
 
 /**
@@ -76,11 +96,8 @@ export class Forwarding {
   private readonly linkTables: Map<string, LinkTable>;
   private readonly staticRows: Map<string, StaticRows>;
   private readonly ownRows: Map<string, OwnRows>;
-  private readonly filters: Map<
-    string,
-    { readonly rules: readonly FilterRule[]; readonly members: readonly Prefix[]; readonly compiled: CompiledFilter }
-  >;
-  private readonly firewalls: Map<string, { readonly rules: readonly FirewallRule[]; readonly list: RuleList }>;
+  private readonly filters: Map<string, LastFilter>;
+  private readonly firewalls: Map<string, LastFirewall>;
   private attachedTo: ReadonlyMap<string, readonly Filter[]> | undefined;
   private byNetwork: ReadonlyMap<string, readonly Cluster[]> | undefined;
   private linksByNetwork: ReadonlyMap<string, readonly Link[]> | undefined;
@@ -88,6 +105,7 @@ export class Forwarding {
   private inUse: ReadonlyMap<string, readonly InUseRange[]> | undefined;
   private standIns: readonly Address[] | undefined;
   private touched: Touched | undefined;
+  private areOthersSame: boolean | undefined;
   private readonly tunnels: Map<string, Tunnel>;
   private readonly grounds = new Map<string, Ground>();
   /** Connections as packets meet them. */
@@ -244,9 +262,22 @@ export class Forwarding {
   groundOf(networkId: string): Ground {
     const known = this.grounds.get(networkId);
     if (known !== undefined) return known;
-    const made = groundOf(this, networkId, this.before?.grounds.get(networkId));
+    const last = this.before?.grounds.get(networkId);
+    const made = last !== undefined && this.isOnGround(networkId, last) ? last : groundOf(this, networkId, last);
     this.grounds.set(networkId, made);
     return made;
+  }
+
+  /** Whether an edit of clusters or ranges alone met neither a network nor what its links bring to it. */
+  private isOnGround(networkId: string, { routing }: Ground): boolean {
+    this.areOthersSame ??= forwardingReads.every(
+      (part) => part === 'clusters' || part === 'nodePools' || this.before?.parts[part] === this.parts[part],
+    );
+    return (
+      this.areOthersSame &&
+      this.isUntouched(networkId) &&
+      this.linksOf(networkId).every((link) => routing.includes(this.compiledLink(link)))
+    );
   }
 
   /** What routes in a network. */
@@ -346,9 +377,11 @@ export class Forwarding {
     const known = this.firewalls.get(firewall.id);
     if (known !== undefined) return known.list;
     const rules = inPlace(grouped(this.parts.firewallRules, 'firewallId').get(firewall.id) ?? none);
-    const last = this.before?.firewalls.get(firewall.id);
-    const isSame = last !== undefined && this.hasSameSets && isSameList(last.rules, rules);
-    const made = isSame ? last : { rules, list: new RuleList(rules.map((rule) => this.ofFirewall(rule))) };
+    const last = compiledFirewalls.get(firewall);
+    const sets = this.parts.prefixSets;
+    const isSame = last?.sets === sets && isSameList(last.rules, rules);
+    const made = isSame ? last : { rules, sets, list: new RuleList(rules.map((rule) => this.ofFirewall(rule))) };
+    compiledFirewalls.set(firewall, made);
     this.firewalls.set(firewall.id, made);
     return made.list;
   }
@@ -579,27 +612,20 @@ export class Forwarding {
     return made;
   }
 
-  private get hasSameSets(): boolean {
-    return this.before?.parts.prefixSets === this.parts.prefixSets;
-  }
-
   /** A filter with its rules. */
   compiled(filter: Filter): CompiledFilter {
     const known = this.filters.get(filter.id);
     if (known !== undefined) return known.compiled;
     const rules = inPlace(grouped(this.parts.filterRules, 'filterId').get(filter.id) ?? none);
-    const last = this.before?.filters.get(filter.id);
+    const last = compiledFilters.get(filter);
+    const sets = this.parts.prefixSets;
     // Rules that name other filters follow their members; equal prefixes are one object.
     const members = rules.flatMap(({ peerFilterIds }) => peerFilterIds.flatMap((id) => this.membersOf(id)));
-    const isSame =
-      last !== undefined &&
-      last.compiled.filter === filter &&
-      this.hasSameSets &&
-      isSameList(last.rules, rules) &&
-      isSameList(last.members, members);
+    const isSame = last?.sets === sets && isSameList(last.rules, rules) && isSameList(last.members, members);
     const list = (direction: 'in' | 'out') =>
       new RuleList(rules.filter((rule) => rule.direction === direction).map((rule) => this.ofFilter(rule)));
-    const made = isSame ? last : { rules, members, compiled: { filter, in: list('in'), out: list('out') } };
+    const made = isSame ? last : { rules, members, sets, compiled: { filter, in: list('in'), out: list('out') } };
+    compiledFilters.set(filter, made);
     this.filters.set(filter.id, made);
     return made.compiled;
   }

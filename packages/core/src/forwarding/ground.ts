@@ -9,8 +9,9 @@ import type { NetworkSpace } from './networkSpace.js';
 
 /** What decides about packets between two machines of one network, by identity. */
 export interface Ground {
-  /** The same object while such packets go the same way. */
+  /** The same object while such packets go the same way, apart from who holds their addresses. */
   readonly mark: object;
+  readonly space: NetworkSpace;
   readonly of: readonly unknown[];
   /** Its tables and links as they were when it was seen what they lead elsewhere. */
   readonly routing: readonly unknown[];
@@ -28,8 +29,8 @@ export interface Routing {
 const devices = ['bastions', 'endpoints', 'balancers'] as const;
 
 /**
- * What decides about packets within a network: its space, who holds single addresses of its subnets, and their filters.
- * Routes have no part in it but where they lead its own destinations astray: what it holds is closer than any other one.
+ * What decides about packets within a network: its space, which is asked by address, who holds single addresses of its
+ * subnets, and their filters. Routes have no part in it but where they lead its own destinations astray: what it holds is closer than any other one.
  */
 export function groundOf(forwarding: Forwarding, networkId: string, last: Ground | undefined): Ground {
   const { parts } = forwarding;
@@ -38,7 +39,6 @@ export function groundOf(forwarding: Forwarding, networkId: string, last: Ground
     byId(parts.subnets, subnetId)?.networkId === networkId;
   const of = [
     byId(parts.networks, networkId),
-    space,
     parts.sites,
     parts.profiles,
     ...(grouped(parts.routeTables, 'networkId').get(networkId) ?? []),
@@ -50,9 +50,10 @@ export function groundOf(forwarding: Forwarding, networkId: string, last: Ground
   const isSame = last !== undefined && isSameList(last.of, of);
   return {
     mark: isSame ? last.mark : {},
+    space,
     of,
     routing: compiled,
-    astray: isSame && leadsAsBefore(last, compiled, space) ? last.astray : astray(),
+    astray: isSame && last.space === space && leadsAsBefore(last, compiled, space) ? last.astray : astray(),
   };
 }
 
@@ -113,11 +114,18 @@ function changedBetweenMembers(had: readonly LinkMember[], has: readonly LinkMem
   return { gone, come };
 }
 
-/** What decides about packets among a cluster’s own machines: its network, or the whole state where they are led astray. */
-export function groundUnder(forwarding: Forwarding, { id, networkId }: Cluster): object {
-  const { mark, astray } = forwarding.groundOf(networkId);
-  const isAstray =
+/** What decides about packets among a cluster’s own machines: its network and who else is where they are, or the whole state where they are led astray. */
+export function groundUnder(forwarding: Forwarding, { id, networkId }: Cluster): readonly unknown[] {
+  const { mark, space, astray } = forwarding.groundOf(networkId);
+  return isLedAstray(forwarding, { id }, astray)
+    ? [forwarding]
+    : [mark, ...forwarding.rangesOf(id).flatMap((range) => space.around(rangeOf(range)))];
+}
+
+/** Whether some of these destinations are those of a cluster. */
+export function isLedAstray(forwarding: Forwarding, { id }: Pick<Cluster, 'id'>, astray: readonly Prefix[]): boolean {
+  return (
     astray.length > 0 &&
-    forwarding.rangesOf(id).some((range) => astray.some((prefix) => overlaps(prefix, rangeOf(range))));
-  return isAstray ? forwarding : mark;
+    forwarding.rangesOf(id).some((range) => astray.some((prefix) => overlaps(prefix, rangeOf(range))))
+  );
 }

@@ -6,7 +6,7 @@ export type { Crossing, Faults } from './crossings.js';
 export { Forwarding } from './forwarding.js';
 export { forwardingReads } from './forwardingParts.js';
 export type { ForwardingParts } from './forwardingParts.js';
-export { groundUnder } from './ground.js';
+export { groundUnder, isLedAstray } from './ground.js';
 export {
   PUBLIC_API,
   SOMEWHERE,

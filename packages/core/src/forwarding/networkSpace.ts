@@ -2,6 +2,7 @@ import { formatPrefix } from '../address/index.js';
 import type { Address, Prefix } from '../address/index.js';
 import { groupBy, rangeOf } from '../plan/index.js';
 import type { Allocation, Block, Cluster, InUseRange, Subnet } from '../plan/index.js';
+import { oncePer } from '../section/index.js';
 import { RowLookup } from './rowLookup.js';
 
 /** Something that holds addresses in a network. */
@@ -86,6 +87,12 @@ export class NetworkSpace {
       .filter((holder) => holder.cluster !== undefined && holder.prefix.length === prefix.length);
   }
 
+  /** Who holds any part of a prefix: the same objects while nothing of them is another. */
+  around(prefix: Prefix): readonly Holder[] {
+    const rows = new Set([...this.lookup.all(prefix), ...this.lookup.inside(prefix)]);
+    return [...rows].map((row) => this.holders[row] as Holder);
+  }
+
   /** The subnet around an address, if one is planned there. */
   subnetOf(address: Address): Subnet | undefined {
     for (const row of this.lookup.all(address)) {
@@ -100,43 +107,51 @@ function holdersOf({ blocks, subnets, inUse, clusters }: SpaceParts): Holder[] {
   // Of equal prefixes the first wins a look-up: a cluster's range before the subnet it fills.
   return [
     ...clusters.flatMap(({ cluster, ranges }) => ranges.flatMap((range) => holderOfRange(cluster, range))),
-    ...subnets.map((subnet): Holder => ({
-      kind: 'subnet',
-      prefix: rangeOf(subnet),
-      subject: { kind: 'subnets', id: subnet.id },
-      label: `subnet ${subnet.name}`,
-      subnet,
-    })),
-    ...inUse.map((range): Holder => ({
-      kind: 'in use',
-      prefix: rangeOf(range),
-      subject: { kind: 'inUse', id: range.id },
-      label: range.owner,
-    })),
-    ...blocks.map((block): Holder => ({
-      kind: 'block',
-      prefix: rangeOf(block),
-      subject: { kind: 'blocks', id: block.id },
-      label: `address block ${block.prefix}`,
-    })),
+    ...subnets.map(holderOfSubnet),
+    ...inUse.map(holderOfUse),
+    ...blocks.map(holderOfBlock),
   ];
 }
 
+// Of what did not change a holder is the same object in every space.
+const holderOfSubnet = oncePer((subnet: Subnet): Holder => ({
+  kind: 'subnet',
+  prefix: rangeOf(subnet),
+  subject: { kind: 'subnets', id: subnet.id },
+  label: `subnet ${subnet.name}`,
+  subnet,
+}));
+const holderOfUse = oncePer((range: InUseRange): Holder => ({
+  kind: 'in use',
+  prefix: rangeOf(range),
+  subject: { kind: 'inUse', id: range.id },
+  label: range.owner,
+}));
+const holderOfBlock = oncePer((block: Block): Holder => ({
+  kind: 'block',
+  prefix: rangeOf(block),
+  subject: { kind: 'blocks', id: block.id },
+  label: `address block ${block.prefix}`,
+}));
+const holders = new WeakMap<Allocation, Holder>();
+
 /** A cluster's range as far as its network knows of it: overlay pods and services are inside the cluster only. */
-function holderOfRange(cluster: SpaceCluster, allocation: Allocation): Holder[] {
+function holderOfRange(cluster: SpaceCluster, allocation: Allocation): readonly Holder[] {
   const { purpose } = allocation;
   if (purpose === 'service' || (purpose === 'pod' && cluster.podMode === 'overlay')) return [];
+  const known = holders.get(allocation);
+  if (known?.cluster === cluster) return [known];
   const kinds = { node: 'nodes', pod: 'pods', entry: 'entry' } as const;
-  return [
-    {
-      kind: kinds[purpose],
-      prefix: rangeOf(allocation),
-      subject: { kind: 'allocations', id: allocation.id },
-      label: `${purpose} range of ${cluster.name}${allocation.zone === '' ? '' : ` in ${allocation.zone}`}`,
-      cluster,
-      allocation,
-    },
-  ];
+  const holder: Holder = {
+    kind: kinds[purpose],
+    prefix: rangeOf(allocation),
+    subject: { kind: 'allocations', id: allocation.id },
+    label: `${purpose} range of ${cluster.name}${allocation.zone === '' ? '' : ` in ${allocation.zone}`}`,
+    cluster,
+    allocation,
+  };
+  holders.set(allocation, holder);
+  return [holder];
 }
 
 /** Those that lie in no other: of equal ones the first. */

@@ -24,6 +24,18 @@ export function changedBetween<E extends HasId>(before: readonly E[], after: rea
   return changed;
 }
 
+/** The last state that a collection was compared with, and what differs; undefined while nobody asked, or that one is gone. */
+export function lastChange<E extends HasId>(
+  after: readonly E[],
+): { readonly before: readonly E[]; readonly changed: Changed<E> } | undefined {
+  const last = known.get(after);
+  const before = last?.before.deref();
+  // Kept for this collection, with one of the same entities.
+  return last === undefined || before === undefined
+    ? undefined
+    : { before: before as readonly E[], changed: last.changed as Changed<E> };
+}
+
 function compare<E extends HasId>(before: readonly E[], after: readonly E[]): Changed<E> {
   const gone: E[] = [];
   const come: E[] = [];

@@ -1,8 +1,12 @@
 import { group } from 'd3-array';
+import { lastChange } from './changedBetween.js';
 
 const known = new WeakMap<object, Map<string, ReadonlyMap<string, readonly unknown[]>>>();
 
-/** The entities of a collection by the value of one field, in the order of the plan. Grouped once for each state of the collection. */
+/**
+ * The entities of a collection by the value of one field, each group in the order of the plan, the groups in none. Grouped
+ * once for each state of the collection; groups that an edit did not touch are the same objects as before.
+ */
 export function grouped<F extends string, E extends { readonly [K in F]: string }>(
   items: readonly E[],
   field: F,
@@ -15,8 +19,30 @@ export function grouped<F extends string, E extends { readonly [K in F]: string 
   const found = groupings.get(field);
   // Made below from these items by this field.
   if (found !== undefined) return found as ReadonlyMap<string, readonly E[]>;
-  const groups = groupBy(items, (item) => item[field]);
+  const groups = followed(items, field) ?? groupBy(items, (item) => item[field]);
   groupings.set(field, groups);
+  return groups;
+}
+
+/** The groups of the state before with those that an edit touched made anew; undefined where that state was not grouped. */
+function followed<F extends string, E extends { readonly [K in F]: string }>(
+  items: readonly E[],
+  field: F,
+): ReadonlyMap<string, readonly E[]> | undefined {
+  type Row = E & { readonly id: string };
+  const last = lastChange(items as readonly Row[]);
+  const before = last === undefined ? undefined : known.get(last.before)?.get(field);
+  if (last === undefined || before === undefined) return undefined;
+  const { gone, come } = last.changed;
+  const groups = new Map(before as ReadonlyMap<string, readonly Row[]>);
+  const out = new Set<Row>(gone);
+  for (const key of new Set([...gone, ...come].map((item) => item[field]))) {
+    const kept = (groups.get(key) ?? []).filter((item) => !out.has(item));
+    const group = [...kept, ...come.filter((item) => item[field] === key)];
+    group.sort((a, b) => (a.id < b.id ? -1 : 1));
+    if (group.length === 0) groups.delete(key);
+    else groups.set(key, group);
+  }
   return groups;
 }
 
