@@ -12,6 +12,7 @@ import {
 } from '@wide-lattice/core/plan';
 import { formatProblem } from '@wide-lattice/core/result';
 import type { Cluster, FieldValue, Template, TemplateField } from '@wide-lattice/core/plan';
+import { formatCount } from '@wide-lattice/core/working';
 import { Plus, X } from 'lucide-react';
 import { useId, useState } from 'react';
 import { usePlan } from '../plan/PlanContext';
@@ -31,7 +32,7 @@ export function FieldValuesEditor({ template, sets, onSets }: FieldValuesEditorP
   const addId = useId();
   const base = byId(plan.templates, template.basedOnId ?? '');
   const followed = base === undefined ? {} : effectiveTemplate(plan, base).sets;
-  const own = new Map(sets.map(readFieldValue).flatMap((fix) => (fix.ok ? [[fix.field, fix.value] as const] : [])));
+  const own = new Map(sets.map(readFieldValue).flatMap((read) => (read.ok ? [[read.field, read.value] as const] : [])));
   const write = (field: TemplateField, value: unknown) => {
     const rest = sets.filter((text) => !isOf(text, field));
     // The value was checked by the field's own rule.
@@ -39,10 +40,10 @@ export function FieldValuesEditor({ template, sets, onSets }: FieldValuesEditorP
   };
   const free = templateFields.filter((field) => !own.has(field));
   return (
-    <Part title={`Fixes: ${own.size}`}>
+    <Part title={`Sets ${formatCount(own.size, 'field')}`}>
       <div className="grid grid-cols-2 gap-x-4 gap-y-1">
         {[...own].map(([field, value]) => (
-          <FixField
+          <SetField
             key={field}
             field={field}
             value={value as FieldValue}
@@ -66,7 +67,7 @@ export function FieldValuesEditor({ template, sets, onSets }: FieldValuesEditorP
       )}
       <div className="mt-2 flex items-center gap-2">
         <Plus size={14} aria-hidden />
-        <label htmlFor={addId}>Fix another field</label>
+        <label htmlFor={addId}>Set another field</label>
         <select
           id={addId}
           className="select select-xs w-44"
@@ -88,14 +89,14 @@ export function FieldValuesEditor({ template, sets, onSets }: FieldValuesEditorP
   );
 }
 
-interface FixFieldProps {
+interface SetFieldProps {
   readonly field: TemplateField;
   readonly value: FieldValue;
   readonly onValue: (value: unknown) => void;
   readonly onFree: () => void;
 }
 
-function FixField({ field, value, onValue, onFree }: FixFieldProps) {
+function SetField({ field, value, onValue, onFree }: SetFieldProps) {
   const { plan } = usePlan();
   const id = useId();
   const rule = fieldRules.clusters[field];
@@ -115,7 +116,7 @@ function FixField({ field, value, onValue, onFree }: FixFieldProps) {
         <label htmlFor={id} className="truncate">
           {rule.label}
         </label>
-        <IconButton label={`Do not fix ${rule.label}`} onClick={onFree}>
+        <IconButton label={`Do not set ${rule.label}`} onClick={onFree}>
           <X size={12} aria-hidden />
         </IconButton>
       </div>

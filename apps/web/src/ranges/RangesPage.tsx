@@ -112,7 +112,7 @@ const fields = kindViews.allocations.fields.map((column): SheetField<'allocation
 function derivedColumns(rowOf: ReadonlyMap<string, RangeRow>): DerivedColumn<'allocations'>[] {
   const of = (id: string) => rowOf.get(id);
   return [
-    { id: 'size', label: 'Addresses', width: '6rem', align: 'right', value: ({ id }) => of(id)?.size ?? '' },
+    { id: 'size', label: 'Addresses', width: '7rem', align: 'right', value: ({ id }) => of(id)?.size ?? '' },
     { id: 'needed', label: 'Needs', width: '4.3rem', align: 'right', value: ({ id }) => of(id)?.needed ?? '' },
     {
       id: 'verdict',

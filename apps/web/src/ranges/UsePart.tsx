@@ -24,7 +24,7 @@ const columns: readonly SheetColumn<UtilisationRow>[] = [
   {
     id: 'addresses',
     label: 'Addresses',
-    width: '6.2rem',
+    width: '7rem',
     align: 'right',
     value: (row) => row.addresses,
     render: (row) => formatNumber(row.addresses),

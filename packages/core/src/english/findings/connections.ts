@@ -165,10 +165,10 @@ export const connectionWords = {
     readonly clusters: readonly string[];
     readonly id: string;
   }) => ({
-    title: `${fact.clusters.join(' and ')} have one cluster id, ${fact.id}, in ${fact.connection}`,
+    title: `${fact.clusters.join(' and ')} share the cluster id ${fact.id} in ${fact.connection}`,
     detail: [
-      'Names of single pods hold the cluster id, and members keep each other apart by it: one of them',
-      'would take the place of the other. Give each its own.',
+      'Names of single pods contain the cluster id, and members tell each other apart by it:',
+      'one of them would replace the other. Give each its own.',
     ].join(' '),
   }),
   'connection.mesh': (fact: {
@@ -238,8 +238,8 @@ export const connectionWords = {
     return {
       title: `${what} overlaps ${others.length === 1 ? 'that' : 'those'} of ${whom}${onceActive(isPlanned)}`,
       detail: [
-        `${connection} needs them distinct${isFlat ? '' : ', or each translated'}:`,
-        'an address of one side means something of one’s own on the other, and packets never leave.',
+        `${connection} needs distinct ranges${isFlat ? '' : ', or each one translated'}:`,
+        'an address that both sides use is always the local one, so packets never leave.',
       ].join(' '),
       chain: [
         `${what} is harmless by itself: it is not visible outside the cluster.`,
