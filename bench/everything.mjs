@@ -101,16 +101,48 @@ const edits = {
   networkPolicies: (n) => ({ allowIn: [`10.${n}.0.0/16 on tcp 8080`] }),
   controllers: (n) => ({ name: `other ${n}` }),
 };
-let last = evaluate(plan);
-read(last);
-for (const [kind, fields] of Object.entries(edits)) {
-  const step = Math.floor(plan[kind].length / 7);
-  const plans = each(6, (n) => apply(plan, [setOperation(kind, plan[kind][n * step + 3].id, fields(n))]));
+let last;
+
+/** Edits one row of a kind after another, each undone again; prints what one takes against the findings of the whole. */
+function editing(of, kind, against, where = '') {
+  const step = Math.floor(of[kind].length / 7);
+  const plans = each(6, (n) => apply(of, [setOperation(kind, of[kind][n * step + 3].id, edits[kind](n))]));
   const taken = median(() => {
     for (const next of plans) {
       read((last = evaluate(next, last)));
-      read((last = evaluate(plan, last)));
+      read((last = evaluate(of, last)));
     }
   }, 3);
-  row(`one row of ${kind} edited, or the edit undone`, taken / (2 * plans.length), 'the findings of the whole', whole);
+  row(
+    `one row of ${kind} edited, or the edit undone${where}`,
+    taken / (2 * plans.length),
+    'the findings of the whole',
+    against,
+  );
 }
+
+last = evaluate(plan);
+read(last);
+for (const kind of Object.keys(edits)) editing(plan, kind, whole);
+
+// Every cluster has needs and an egress, and some ways are expected: what is asked of packets is asked again after an edit.
+const asking = apply(plan, [
+  ...each(3, (n) =>
+    add('needs', n, { name: `registry ${n}`, prefixes: [`198.51.${100 + n}.0/24`], protocol: 'tcp', ports: ['443'] }),
+  ),
+  ...plan.networks.map((network) => setOperation('networks', network.id, { internetEgress: 'direct' })),
+  ...each(scaled(50, 5), (n) =>
+    add('expectations', n, {
+      name: `way ${n}`,
+      from: `pod of ${plan.clusters[2 * n].name}`,
+      to: `node of ${plan.clusters[2 * n + 1].name} tcp 8080`,
+      verdict: 'must pass',
+    }),
+  ),
+]);
+const started = performance.now();
+last = evaluate(asking);
+read(last);
+const wholeAsking = performance.now() - started;
+row('the same with needs, egress and expectations', wholeAsking, 'the plan without them', whole);
+for (const kind of ['clusters', 'filterRules', 'records']) editing(asking, kind, wholeAsking, ' with them');

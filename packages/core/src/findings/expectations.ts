@@ -1,11 +1,14 @@
 import { ask } from '../request/index.js';
 import type { Answer } from '../request/index.js';
+import { packets } from '../forwarding/index.js';
+import { ingress as compiled } from '../ingress/index.js';
 import type { IngressState } from '../ingress/index.js';
 import { codeOf } from '../naming/index.js';
 import { readQuestion } from '../plan/index.js';
-import type { Expectation, Plan, QuestionNames } from '../plan/index.js';
+import type { Expectation, QuestionNames } from '../plan/index.js';
 import { formatProblem } from '../result.js';
 import { formatBroken } from '../english/index.js';
+import { bySubject } from '../section/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
 
@@ -52,32 +55,44 @@ function isAnsweredBy({ status, members, resolution, stages }: Answer, wanted: s
   );
 }
 
-/** Expectations that the plan breaks, and those that cannot be asked any more. */
-export function brokenExpectations(
-  plan: QuestionNames & Pick<Plan, 'expectations'>,
-  { ingress }: { readonly ingress: IngressState },
-): readonly Finding[] {
-  return plan.expectations.flatMap((expectation): Finding[] => {
-    const { state, wanted, answer } = askExpectation(plan, ingress, expectation);
+/**
+ * Expectations that the plan breaks, and those that cannot be asked any more. One about packets alone is asked again when
+ * these may go another way, or when workloads, services or policies at its ends differ; every other one after each edit.
+ */
+export const brokenExpectations = bySubject({
+  name: 'expectations',
+  reads: [
+    'expectations',
+    'clusters',
+    'nodePools',
+    'networks',
+    'bastions',
+    'needs',
+    'inUse',
+    'sites',
+    'workloads',
+    'services',
+    'networkPolicies',
+  ],
+  needs: { ingress: compiled, packets },
+  subjects: ({ expectations }) => expectations,
+  dependsOn: (expectation, parts, { ingress, packets: mark }) => {
+    const { from, to, bytes } = expectation;
+    const question = readQuestion(parts, from, to, bytes);
+    if (!question.ok) return [expectation, formatProblem(question.problem)];
+    const isOfPackets = !['url', 'service', 'name'].includes(question.value.to.kind);
+    return isOfPackets
+      ? [expectation, mark, parts.workloads, parts.services, parts.networkPolicies]
+      : [expectation, ingress];
+  },
+  look: (expectation, parts, { ingress }): readonly Finding[] => {
+    const { state, wanted, answer } = askExpectation(parts, ingress, expectation);
     if (state === 'kept') return [];
-    const subjects = [{ kind: 'expectations', id: expectation.id }] as const;
+    const { id, name, from, to, verdict } = expectation;
+    const subjects = [{ kind: 'expectations', id }] as const;
     if (state === 'unreadable')
-      return [finding('expectation.unreadable', 'error', subjects, { expectation: expectation.name, problem: answer })];
-    return [
-      finding(
-        'expectation.broken',
-        'error',
-        subjects,
-        {
-          expectation: expectation.name,
-          from: expectation.from,
-          to: expectation.to,
-          verdict: expectation.verdict,
-          wanted,
-          answer,
-        },
-        { ask: { from: expectation.from, to: expectation.to } },
-      ),
-    ];
-  });
-}
+      return [finding('expectation.unreadable', 'error', subjects, { expectation: name, problem: answer })];
+    const fact = { expectation: name, from, to, verdict, wanted, answer };
+    return [finding('expectation.broken', 'error', subjects, fact, { ask: { from, to } })];
+  },
+});

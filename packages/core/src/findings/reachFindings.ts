@@ -1,9 +1,10 @@
 import { MatrixMaker } from '../reach/index.js';
-import type { Forwarding } from '../forwarding/index.js';
+import { forwarding as compiled, packets } from '../forwarding/index.js';
 import type { MatrixCell } from '../reach/index.js';
 import type { Cluster, Network, Plan } from '../plan/index.js';
 import { byId } from '../plan/index.js';
 import { causeOf } from '../road/index.js';
+import { section } from '../section/index.js';
 import { finding } from './finding.js';
 import type { Finding, Subject } from './finding.js';
 
@@ -17,40 +18,51 @@ interface Failing {
   readonly cell: MatrixCell;
 }
 
-/** What clusters cannot reach: needs of theirs, and the internet where their network has an egress. One finding for each cause, whoever it meets. */
-export function reachFindings(parts: Parts, { forwarding }: { readonly forwarding: Forwarding }): readonly Finding[] {
-  const wanting = parts.clusters.filter((cluster) => isAsking(parts, cluster));
-  if (wanting.length === 0) return [];
-  const maker = new MatrixMaker(forwarding);
-  const columns = parts.needs.map((need) => ({ kind: 'need', label: need.name, need }) as const);
+/** The cells of what clusters must reach, and what was found in them. */
+interface Wanted {
+  readonly maker: MatrixMaker;
+  readonly found: readonly Finding[];
+}
+
+/**
+ * What clusters cannot reach: needs of theirs, and the internet where their network has an egress. One finding for each cause,
+ * whoever it meets. After an edit of rules only rows that met them are asked again, after one that no packet sees none.
+ */
+export const wantedCells = section({
+  name: 'wanted cells',
+  reads: ['clusters', 'networks', 'needs', 'allocations'],
+  needs: { forwarding: compiled, packets },
+  build: (parts, { forwarding }) => wantedOf(parts, new MatrixMaker(forwarding)),
+  follow: ({ value, needed: last }, parts, { forwarding, packets: mark }) =>
+    last.packets === mark ? value : wantedOf(parts, new MatrixMaker(forwarding, value.maker)),
+});
+
+function wantedOf(parts: Parts, maker: MatrixMaker): Wanted {
+  const needs = parts.needs.map((need) => ({ kind: 'need', label: need.name, need }) as const);
   const failing = new Map<string, Failing[]>();
   const note = (key: string, cluster: Cluster, cell: MatrixCell | undefined) => {
     // Clusters without ranges are told so elsewhere.
     if (cell === undefined || cell.verdict === 'pass' || cell.verdict === 'unknown') return;
     failing.set(key, [...(failing.get(key) ?? []), { cluster, cell }]);
   };
-  for (const cluster of wanting) {
-    const cells = maker.row(cluster, columns);
-    cells.forEach((cell, at) => note(columns[at]?.need.id ?? '', cluster, cell));
+  for (const cluster of parts.clusters) {
     const network = byId(parts.networks, cluster.networkId);
-    if (network !== undefined && hasEgress(network)) {
-      const [internet] = maker.row(cluster, [{ kind: 'internet', label: '' }]);
-      // Behind a firewall only what is needed passes; there a refusal is meant.
-      if (network.internetEgress !== 'hub' || internet?.verdict !== 'refused')
-        note(`egress ${network.id}`, cluster, internet);
-    }
+    const isOut = network !== undefined && hasEgress(network);
+    if (needs.length === 0 && !isOut) continue;
+    const cells = maker.row(cluster, isOut ? [...needs, { kind: 'internet', label: '' }] : needs);
+    needs.forEach(({ need }, at) => note(need.id, cluster, cells[at]));
+    const internet = cells[needs.length];
+    // Behind a firewall only what is needed passes; there a refusal is meant.
+    if (isOut && (network.internetEgress !== 'hub' || internet?.verdict !== 'refused'))
+      note(`egress ${network.id}`, cluster, internet);
   }
-  return [...failing].flatMap(([key, found]) => byCause(found).map((group, at) => unreached(parts, key, group, at)));
+  const found = [...failing].flatMap(([key, all]) => byCause(all).map((group, at) => unreached(parts, key, group, at)));
+  return { maker, found };
 }
 
 /** An internet egress that is decided and not none. */
 function hasEgress({ internetEgress }: Network): boolean {
   return internetEgress !== 'undecided' && internetEgress !== 'none';
-}
-
-function isAsking({ needs, networks }: Parts, cluster: Cluster): boolean {
-  const network = byId(networks, cluster.networkId);
-  return needs.length > 0 || (network !== undefined && hasEgress(network));
 }
 
 /** Those that fail in the same way: the same entities decide. */

@@ -1,7 +1,6 @@
 import type { Plan, Pool } from '../plan/index.js';
 import { forwarding } from '../forwarding/index.js';
 import { naming } from '../naming/index.js';
-import { ingress } from '../ingress/index.js';
 import { section } from '../section/index.js';
 import type { AnySection, Looks, SectionGiving } from '../section/index.js';
 import { demand, expectsMergers, rangesByCluster, siteShares } from '../sizing/index.js';
@@ -23,7 +22,7 @@ import { asymmetricPaths } from './asymmetric.js';
 import { ingressFindings } from './ingressFindings.js';
 import { mtuFiltered } from './mtuFiltered.js';
 import { missingOpenings } from './openings.js';
-import { reachFindings } from './reachFindings.js';
+import { wantedCells } from './reachFindings.js';
 import { uselessInFilters, uselessInFirewalls } from './rulesUseless.js';
 import { attachmentDeaf } from './attachmentDeaf.js';
 import { attachmentsFull } from './attachmentsFull.js';
@@ -185,27 +184,11 @@ export const planChecks: readonly PlanCheck[] = [
   fromSection('policies', policiesWithoutNames),
   section({
     name: 'unreached',
-    reads: ['clusters', 'networks', 'needs', 'allocations'],
-    needs: { forwarding },
-    build: reachFindings,
+    reads: [],
+    needs: { wanted: wantedCells },
+    build: (_, needed): readonly Finding[] => needed.wanted.found,
   }),
-  section({
-    name: 'expectations',
-    reads: [
-      'expectations',
-      'clusters',
-      'nodePools',
-      'networks',
-      'bastions',
-      'needs',
-      'inUse',
-      'sites',
-      'workloads',
-      'services',
-    ],
-    needs: { ingress },
-    build: brokenExpectations,
-  }),
+  fromSection('expectations', brokenExpectations),
   fromSection('useless firewall rules', uselessInFirewalls),
   fromSection('useless filter rules', uselessInFilters),
   section({

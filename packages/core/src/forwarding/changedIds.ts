@@ -1,5 +1,5 @@
 import { changedBetween } from '../plan/index.js';
-import type { FilterRule } from '../plan/index.js';
+import type { Cluster, FilterRule } from '../plan/index.js';
 import { once } from '../section/index.js';
 import { forwardingReads } from './forwardingParts.js';
 import type { ForwardingParts, RangesOf } from './forwardingParts.js';
@@ -33,6 +33,22 @@ export function changedIds(before: Compiled, after: Compiled): ReadonlySet<strin
     ...[...firewalls.gone, ...firewalls.come].map(({ firewallId }) => firewallId),
     ...connected.flatMap(({ gone, come }) => [...gone, ...come].map(({ id }) => id)),
   ]);
+}
+
+/** Fields of a cluster that no packet sees: how many nodes and services it has, and what they cost. */
+const unseen = ['nodesNow', 'nodesHorizon', 'services', 'surgePercent', 'zoneGb', 'egressGb'] as const;
+
+/** Whether every packet goes as it did: nothing that forwarding reads differs but what it never asks of a cluster. */
+export function isSameForPackets(before: Compiled, after: Compiled): boolean {
+  if (before.rangesOf !== after.rangesOf) return false;
+  if (!forwardingReads.every((part) => part === 'clusters' || before.parts[part] === after.parts[part])) return false;
+  const { gone, come } = changedBetween(before.parts.clusters, after.parts.clusters);
+  return gone.length === come.length && gone.every((cluster, at) => isSameSeen(cluster, come[at]));
+}
+
+function isSameSeen(a: Cluster, b: Cluster | undefined): boolean {
+  const left: Partial<Cluster> = { ...a, ...Object.fromEntries(unseen.map((field) => [field, b?.[field]])) };
+  return b !== undefined && Object.entries(left).every(([field, value]) => value === b[field as keyof Cluster]);
 }
 
 /** Whether any rule names other filters: then what it matches follows what these are attached to. */

@@ -22,6 +22,8 @@ import type { Holder } from './networkSpace.js';
 export interface Host {
   readonly kind: 'pod' | 'node' | 'machine' | 'bastion' | 'endpoint' | 'balancer' | 'NAT device' | 'internet';
   readonly label: string;
+  /** It is of the asking one's own cluster, and its label says so. */
+  readonly isAnother?: boolean;
   readonly address: Address;
   /** The network it is in; empty on the internet. */
   readonly networkId: string;
@@ -217,6 +219,7 @@ export function another(host: Host): Host {
   return {
     ...host,
     label: `another ${host.label}`,
+    isAnother: true,
     ...(host.node === undefined ? {} : { node: { ...host.node, label: `another ${host.node.label}` } }),
   };
 }

@@ -1,5 +1,6 @@
 import { section } from '../section/index.js';
 import { rangesByCluster } from '../sizing/index.js';
+import { isSameForPackets } from './changedIds.js';
 import { Forwarding } from './forwarding.js';
 import { forwardingReads, rangesIn } from './forwardingParts.js';
 
@@ -14,4 +15,13 @@ export const forwarding = section({
     last.value.release();
     return next;
   },
+});
+
+/** A mark of how packets go: the same object while every packet goes as it did, whatever else an edit changed. */
+export const packets = section({
+  name: 'packets',
+  reads: [],
+  needs: { forwarding },
+  build: (): object => ({}),
+  follow: (last, _, needed) => (isSameForPackets(last.needed.forwarding, needed.forwarding) ? last.value : {}),
 });

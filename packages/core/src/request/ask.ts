@@ -198,6 +198,6 @@ function withWorkload(state: IngressState, host: Host, place: Place | Target, me
   const guard = state.policiesOf(host.cluster).guardOf(workload);
   // Of a workload that nobody named only what holds its pods is known.
   if (named === undefined) return { ...host, guard };
-  const label = `${host.label.startsWith('another') ? 'another ' : ''}pod of ${workload.namespace}/${workload.name}`;
+  const label = `${host.isAnother === true ? 'another ' : ''}pod of ${workload.namespace}/${workload.name}`;
   return { ...host, label, guard };
 }
