@@ -36,8 +36,7 @@ function ExposeService() {
   const ports = service?.ports.flatMap((text) => readServicePort(text)?.port ?? []) ?? [];
   const [port, setPort] = useState(0);
   const chosen = ports.includes(port) ? port : (ports[0] ?? 0);
-  if (service === undefined)
-    return <Empty>Add a workload and a service first: an entry point leads to a service.</Empty>;
+  if (service === undefined) return <Empty>Add a workload and a service first: those are exposed.</Empty>;
   const clusterOf = (clusterId: string) => plan.clusters.find(({ id }) => id === clusterId)?.name ?? '';
   const isReady = host.trim() !== '' && path.startsWith('/');
   return (

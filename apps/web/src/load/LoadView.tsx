@@ -74,7 +74,6 @@ function Running({ target }: { readonly target: ShownTarget & { readonly ok: tru
     setRan(settings);
     start(checked.value);
   };
-  const seconds = Number(ran?.seconds ?? settings.seconds);
   return (
     <>
       <LoadForm
@@ -111,7 +110,9 @@ function Running({ target }: { readonly target: ShownTarget & { readonly ok: tru
           {problem === '' ? `The simulation broke off. ${failure}` : problem}
         </p>
       )}
-      {result !== undefined && <LoadOutcome result={result} seconds={seconds} via={target.via} />}
+      {result !== undefined && (
+        <LoadOutcome result={result} seconds={Number((ran ?? settings).seconds)} via={target.via} />
+      )}
       <Part title="To survive a lost zone">
         <SurvivePart
           target={target}
