@@ -60,6 +60,11 @@ function OnTarget({ from, to }: { readonly from: string; readonly to: string }) 
   return <Running target={target} />;
 }
 
+/** The most calls that a load brings in a second. */
+function mostPerSecond({ kind, rate, toRate }: LoadSettings): number {
+  return Math.max(Number(rate), kind === 'ramp' ? Number(toRate) : 0);
+}
+
 function Running({ target }: { readonly target: ShownTarget & { readonly ok: true } }) {
   const [search, set] = useSearchState();
   const loadOf = (address: URLSearchParams) => readLoad(address.get('load') ?? '', target.planned);
@@ -114,10 +119,7 @@ function Running({ target }: { readonly target: ShownTarget & { readonly ok: tru
         <LoadOutcome result={result} seconds={Number((ran ?? settings).seconds)} via={target.via} />
       )}
       <Part title="To survive a lost zone">
-        <SurvivePart
-          target={target}
-          perSecond={Math.max(Number(settings.rate), settings.kind === 'ramp' ? Number(settings.toRate) : 0)}
-        />
+        <SurvivePart target={target} perSecond={mostPerSecond(settings)} />
       </Part>
     </>
   );
