@@ -10,7 +10,7 @@ const plan = demoPlan();
 const template = plan.templates.find(({ name }) => name === 'ticket kiosk') as Template;
 
 function setUp(sets: readonly string[] = template.sets) {
-  const onSets = jest.fn<void, [readonly string[]]>();
+  const onSets = jest.fn<unknown, [readonly string[]]>();
   render(
     // Of the open plan the editor asks only the plan itself.
     <PlanContext.Provider value={{ plan, revision: 1 } as OpenPlan}>
