@@ -4,7 +4,7 @@ import { emptyPlan } from '@wide-lattice/core/plan';
 import { opened } from '../../test/openPlan';
 import { DrillView } from './DrillView';
 
-jest.mock('../worker/coreClient', () => jest.requireActual('../../test/openPlan') as object);
+jest.mock('../worker/coreClient', () => jest.requireActual<object>('../../test/openPlan'));
 
 test('a fault that is added is drilled, kept in the address, and can be left out again', async () => {
   const { user } = opened(demoPlan(), () => <DrillView />);

@@ -4,7 +4,7 @@ import type { Cluster } from '@wide-lattice/core/plan';
 import { opened } from '../../test/openPlan';
 import { ReservationsPart } from './ReservationsPart';
 
-jest.mock('../worker/coreClient', () => jest.requireActual('../../test/openPlan') as object);
+jest.mock('../worker/coreClient', () => jest.requireActual<object>('../../test/openPlan'));
 
 const demo = demoPlan();
 const cluster = demo.clusters.find(({ name }) => name === 'harbour-ops') as Cluster;
@@ -44,7 +44,7 @@ test('a number out of range is refused in words, and nothing can be kept', async
   await user.clear(many);
   await user.type(many, '300');
   expect(screen.getByText('Write a whole number from 1 to 256.')).toBeTruthy();
-  expect((screen.getByRole('button', { name: 'Keep them' }) as HTMLButtonElement).disabled).toBe(true);
+  expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Keep them' }).disabled).toBe(true);
 });
 
 test('more than the subnets have free is told with the longest stretch there is', async () => {

@@ -4,7 +4,7 @@ import { emptyPlan } from '@wide-lattice/core/plan';
 import { opened } from '../../test/openPlan';
 import { VantagesView } from './VantagesView';
 
-jest.mock('../worker/coreClient', () => jest.requireActual('../../test/openPlan') as object);
+jest.mock('../worker/coreClient', () => jest.requireActual<object>('../../test/openPlan'));
 
 const setUp = (address = '/') => opened(demoPlan(), () => <VantagesView />, address);
 

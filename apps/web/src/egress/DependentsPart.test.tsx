@@ -4,7 +4,7 @@ import type { Filter } from '@wide-lattice/core/plan';
 import { opened } from '../../test/openPlan';
 import { DependentsPart } from './DependentsPart';
 
-jest.mock('../worker/coreClient', () => jest.requireActual('../../test/openPlan') as object);
+jest.mock('../worker/coreClient', () => jest.requireActual<object>('../../test/openPlan'));
 
 const demo = demoPlan();
 

@@ -5,7 +5,7 @@ import type { DescribedFinding } from '@wide-lattice/core/findings';
 import { opened } from '../../test/openPlan';
 import { FindingItem } from './FindingItem';
 
-jest.mock('../worker/coreClient', () => jest.requireActual('../../test/openPlan') as object);
+jest.mock('../worker/coreClient', () => jest.requireActual<object>('../../test/openPlan'));
 
 const demo = demoPlan();
 const all = evaluate(demo).findingsInWords();

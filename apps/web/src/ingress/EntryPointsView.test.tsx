@@ -3,7 +3,7 @@ import { demoPlan } from '@wide-lattice/core/demo';
 import { opened } from '../../test/openPlan';
 import { EntryPointsView } from './EntryPointsView';
 
-jest.mock('../worker/coreClient', () => jest.requireActual('../../test/openPlan') as object);
+jest.mock('../worker/coreClient', () => jest.requireActual<object>('../../test/openPlan'));
 
 const setUp = (address = '/') => opened(demoPlan(), () => <EntryPointsView />, address);
 
