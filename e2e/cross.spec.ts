@@ -62,7 +62,7 @@ test('two clusters compared three ways, one is proposed and applied as one plann
   await expect(right).toContainText('Choose two clusters or more');
   await add.fill('harbour-ops');
   await add.press('Enter');
-  const compared = tableOf(page, 'Kinds of connection');
+  const compared = tableOf(page, 'Methods of connection');
   await expect(compared).toContainText('Largest packet');
   await expect(compared).toContainText('Tunnels or links');
   await expect(compared).toContainText('in an overlay');

@@ -85,7 +85,7 @@ async function states(planId: string, revisions: number): Promise<readonly Plan[
 const hasVersions = async (database: DataSource) =>
   (await database.query<unknown[]>('SELECT 1 FROM `plan_version`')).length > 0;
 
-/** Lists and fields that have another name since version 14 of the plan file, as it is told in docs/plan-file.md. */
+/** Lists and fields that have another name since version 14 of the plan file, as record 033 lists them. */
 const kindsThen: Readonly<Partial<Record<Kind, string>>> = {
   reservations: 'runs',
   recordControllers: 'keepers',

@@ -43,7 +43,7 @@ export function ChooseView() {
             clusters={chosen}
             sides={texts.sides}
             hub={texts.isHub ? (chosen.find(({ name }) => name === texts.hub) ?? chosen[0])?.name : undefined}
-            onSide={(name, side) => change({ sides: { ...texts.sides, [name]: side } })}
+            onSide={(name, side) => change(({ sides }) => ({ sides: { ...sides, [name]: side } }))}
             onHub={(hub) => change({ hub })}
             onLeaveOut={leaveOut}
           />
@@ -84,13 +84,13 @@ function Compared({
 }) {
   const [, set] = useSearchState();
   const sheet = useSlice('connectionComparison', useDeferredValue(asked), useDeferredValue(needs));
-  if (sheet === undefined) return <p className="quiet p-4">Proposing, trying and drilling each kind...</p>;
+  if (sheet === undefined) return <p className="quiet p-4">Proposing, trying and drilling each method...</p>;
   return (
     <>
       {method !== undefined && <Proposed wish={{ ...asked, method }} />}
       <Part title="Side by side">
         <ComparedTable
-          label="Kinds of connection"
+          label="Methods of connection"
           options={sheet.ways.map(({ method: id, excluded, score }) => ({
             id,
             title: titles[id],

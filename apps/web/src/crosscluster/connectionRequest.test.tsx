@@ -31,9 +31,12 @@ test('two changes that come before the page is drawn again are both kept', () =>
     request.current.add(two?.id ?? '');
     request.current.change({ planned: '80' });
     request.current.change({ gateways: '3' });
+    for (const name of ['one', 'two'])
+      request.current.change(({ sides }) => ({ sides: { ...sides, [name]: { dials: 'dials', addresses: '' } } }));
   });
   expect(request.current.chosen.map(({ name }) => name)).toEqual([one?.name, two?.name]);
   expect(request.current.texts).toMatchObject({ planned: '80', gateways: '3' });
+  expect(Object.keys(request.current.texts.sides)).toEqual(['one', 'two']);
   act(() => request.current.leaveOut(one?.name ?? ''));
   expect(request.current.chosen.map(({ name }) => name)).toEqual([two?.name]);
 });

@@ -49,7 +49,8 @@ export const unsaidSide: SideTexts = { dials: 'either', addresses: '' };
 interface ConnectionQuery {
   readonly chosen: readonly Cluster[];
   readonly texts: WishTexts;
-  readonly change: (part: Partial<WishTexts>) => void;
+  /** Takes what changes, or what it comes to from the texts as they are now. */
+  readonly change: (part: Partial<WishTexts> | ((now: WishTexts) => Partial<WishTexts>)) => void;
   readonly asked: Omit<ConnectionRequest, 'method'>;
   readonly needs: ConnectionNeeds;
   readonly faults: readonly string[];
@@ -66,13 +67,14 @@ export function useConnectionRequest(): ConnectionQuery {
   const chosen = useMemo(() => plan.clusters.filter(({ name }) => named.includes(name)), [plan.clusters, named]);
   const [texts, setTexts] = useState(() => fromAddress(search.get('wish')));
   const [today] = useState(() => new Date().toISOString().slice(0, 10));
-  const change = (part: Partial<WishTexts>) => {
-    const after = { ...fromAddress(searchNow().get('wish')), ...part };
+  const change = (part: Partial<WishTexts> | ((now: WishTexts) => Partial<WishTexts>)) => {
+    const now = fromAddress(searchNow().get('wish'));
+    const after = { ...now, ...(typeof part === 'function' ? part(now) : part) };
     setTexts(after);
     set({ wish: inAddress(after) });
   };
-  const choose = (change: (names: readonly string[]) => readonly string[]) =>
-    set({ join: change(namesIn(searchNow().get('join') ?? '')).join(','), method: '' });
+  const choose = (made: (names: readonly string[]) => readonly string[]) =>
+    set({ join: made(namesIn(searchNow().get('join') ?? '')).join(','), method: '' });
   const { asked, needs, faults } = read(plan, chosen, texts, today);
   return {
     chosen,

@@ -26,7 +26,7 @@ test('what a template sets itself is counted, and what it follows is said beside
   expect(screen.getByText(/^Follows pier site: Pod network overlay, .*Pods per node 30/)).toBeTruthy();
 });
 
-test('a field that is typed anew is handed on with the others as they were', async () => {
+test('a field that is changed is handed on with the others as they were', async () => {
   const { onSets, user } = setUp(['nodesNow=3', 'services=40']);
   const field = screen.getByLabelText('Nodes now');
   await user.clear(field);

@@ -15,7 +15,7 @@ test('a name with a public and an internal answer has both, each at its vantage'
   // The demo answers seats.skerryline.example by its public load balancer, inside and outside.
   await screen.findByText('seats.skerryline.example');
   expect(rowOf('seats.skerryline.example').textContent).toContain('203.0.113.80');
-  // A name that the harbour asks for while it is installed, and that nobody entered.
+  // A name that the harbour asks for while it is installed, and that is not entered yet.
   expect(rowOf('api.harbour-ops.harbour.skerryline.example').textContent).toContain('NXDOMAIN');
 });
 

@@ -159,7 +159,7 @@ function rowsOf(parts: AddressParts): Map<string, Row[]> {
   return rows;
 }
 
-/** Consecutive addresses that nobody holds: the lowest, else how many the longest row has. */
+/** Free consecutive addresses: the lowest, else how many the longest stretch has. */
 export type FreeStretch =
   | { readonly first: Address; readonly longest?: undefined }
   | { readonly first?: undefined; readonly longest: bigint };

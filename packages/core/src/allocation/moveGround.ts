@@ -38,7 +38,7 @@ const agreed: ReadonlySet<Kind> = new Set<Kind>(['pools', 'inUse', 'templates', 
  * Moves an address block or a subnet, and everything of its network that has an address in it: each keeps its place in it.
  * Where no other network uses the same addresses, rules, routes, sets, records and needs that name them follow; otherwise
  * they are told. Without a target the first free place is taken. Refused when a cluster in it is built or a range in it is
- * pinned or somebody else's.
+ * pinned or belongs to others.
  */
 export function moveGround(plan: Plan, kind: MovingKind, id: string, target = ''): Result<GroundMove> {
   const row = byId<Plan[MovingKind][number]>(plan[kind], id);
@@ -100,7 +100,7 @@ function roleOf(plan: Plan, networkId: string, kind: Kind, entity: Entity): 'own
   return holders.has(kind) ? 'apart' : 'names';
 }
 
-/** Why nothing here may move: what is built, pinned or somebody else's; undefined when all may. */
+/** Why nothing here may move: what is built, pinned or belongs to others; undefined when all may. */
 function whyStuck(plan: Plan, networkId: string, from: Prefix): Result<never> | undefined {
   for (const range of plan.allocations) {
     const cluster = byId(plan.clusters, range.clusterId);

@@ -416,7 +416,11 @@ describe('older plan files', () => {
       });
     });
 
-    test('a field under both names is refused, and none is dropped', () => {
+    test('a list or a field under both names is refused, and none is dropped', () => {
+      expect(readPlanFile(JSON.stringify({ ...old, reservations: [] }))).toMatchObject({
+        ok: false,
+        problems: [expect.objectContaining({ path: 'runs' }) as unknown],
+      });
       const [first, ...others] = old['allocations'] ?? [];
       const both = { ...old, allocations: [{ ...first, isPinned: true }, ...others] };
       expect(readPlanFile(JSON.stringify(both))).toMatchObject({

@@ -30,11 +30,12 @@ export function upgradePlanFile(content: Content): Content | undefined {
   };
 }
 
-/** Lists and fields under the names that they have since version 14. */
+/** Lists and fields under the names that they have since version 14; a list under both names is left for the reader to refuse. */
 function inNamesOf14(content: Content): Content {
+  const called = (key: string) => (Object.hasOwn(content, kindOf14(key)) ? key : kindOf14(key));
   return Object.fromEntries(
     Object.entries(content).map(([key, value]) => [
-      kindOf14(key),
+      called(key),
       Array.isArray(value) ? value.map((item: unknown) => renamed(key, item)) : renamed(key, value),
     ]),
   );

@@ -75,7 +75,9 @@ function ofConnection(
   const members = connected.membersOf(connection.id);
   const at = of('connections', connection.id);
   if (members.length < 2)
-    return [finding('connection.alone', 'warning', [at], { connection: connection.name, members: members.length })];
+    return [
+      finding('connection.one-member', 'warning', [at], { connection: connection.name, members: members.length }),
+    ];
   return [
     ...clashing(parts, connection, members),
     ...taken(parts, connection, members, connected),

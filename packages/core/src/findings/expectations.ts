@@ -56,7 +56,7 @@ function isAnsweredBy({ status, members, resolution, stages }: Answer, wanted: s
 }
 
 /**
- * Expectations that the plan breaks, and those that cannot be asked any more. One about packets alone is asked again when
+ * Expectations that the plan breaks, and those that cannot be asked any more. One only about packets is asked again when
  * these may go another way, or when workloads, services or policies at its ends differ; every other one after each edit.
  */
 export const brokenExpectations = bySubject({

@@ -858,7 +858,7 @@ const placed = [
 ];
 
 Object.assign(cases, {
-  'connection.alone': {
+  'connection.one-member': {
     severity: 'warning',
     plan: applied(joined(), [{ op: 'remove', kind: 'members', id: testId('members', 2) }]),
   },

@@ -5,7 +5,7 @@ import { setOperation } from '../plan/index.js';
 import type { Cluster, Plan } from '../plan/index.js';
 import { wantedCells } from './reachFindings.js';
 
-// A need that a firewall of the demo lets nobody reach, so that there is something to keep.
+// A need that a firewall of the demo refuses to all, so that there is something to keep.
 const start = applied(
   demoPlan(),
   add('needs', { id: testId('needs', 900), name: 'far registry', prefixes: ['198.51.100.0/24'], ports: ['5000'] }),

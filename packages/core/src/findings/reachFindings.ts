@@ -8,7 +8,7 @@ import { section } from '../section/index.js';
 import { finding } from './finding.js';
 import type { Finding, Subject } from './finding.js';
 
-type Parts = Pick<Plan, 'clusters' | 'networks' | 'needs' | 'allocations'>;
+type Parts = Pick<Plan, 'clusters' | 'networks' | 'needs'>;
 
 /** Clusters named in one finding; the others are counted. */
 const MAX_NAMED = 5;
@@ -30,7 +30,7 @@ interface Wanted {
  */
 export const wantedCells = section({
   name: 'wanted cells',
-  reads: ['clusters', 'networks', 'needs', 'allocations'],
+  reads: ['clusters', 'networks', 'needs'],
   needs: { forwarding: compiled, packets },
   build: (parts, { forwarding }) => wantedOf(parts, new MatrixMaker(forwarding)),
   follow: ({ value, needed: last }, parts, { forwarding, packets: mark }) =>

@@ -8,7 +8,7 @@ import type { Finding } from './finding.js';
 
 type Parts = AddressParts & Pick<Plan, 'allocations' | 'sites' | 'profiles'>;
 
-/** Reserved addresses that do not lie in one subnet of their cluster, or on addresses that somebody else holds. */
+/** Reserved addresses that do not lie in one subnet of their cluster, or on addresses that are taken. */
 export function reservationChecks(plan: Parts): Finding[] {
   return plan.reservations.flatMap((reservation) => reservationFinding(plan, reservation));
 }

@@ -20,8 +20,7 @@ const followed: ReadonlySet<string> = new Set(['filterRules', 'firewallRules', '
 /** The same with the connections and members that differ. */
 export function changedIds(before: Compiled, after: Compiled): ReadonlySet<string> | undefined {
   if (before.rangesOf !== after.rangesOf) return undefined;
-  if (!forwardingReads.every((part) => followed.has(part) || before.parts[part] === after.parts[part]))
-    return undefined;
+  if (!isSameBut(before, after, followed)) return undefined;
   const connected = [
     changedBetween(before.parts.connections, after.parts.connections),
     changedBetween(before.parts.members, after.parts.members),
@@ -35,20 +34,32 @@ export function changedIds(before: Compiled, after: Compiled): ReadonlySet<strin
   ]);
 }
 
+/** Whether two states differ in nothing that forwarding reads but these collections. */
+export function isSameBut(before: Compiled, after: Compiled, parts: ReadonlySet<string>): boolean {
+  return forwardingReads.every((part) => parts.has(part) || before.parts[part] === after.parts[part]);
+}
+
+const clustersOnly: ReadonlySet<string> = new Set(['clusters']);
+
 /** Fields of a cluster that no packet sees: how many nodes and services it has, and what they cost. */
-const unseen = ['nodesNow', 'nodesHorizon', 'services', 'surgePercent', 'zoneGb', 'egressGb'] as const;
+const unseen: ReadonlySet<string> = new Set([
+  'nodesNow',
+  'nodesHorizon',
+  'services',
+  'surgePercent',
+  'zoneGb',
+  'egressGb',
+] satisfies (keyof Cluster)[]);
 
 /** Whether every packet goes as it did: nothing that forwarding reads differs but what it never asks of a cluster. */
 export function isSameForPackets(before: Compiled, after: Compiled): boolean {
-  if (before.rangesOf !== after.rangesOf) return false;
-  if (!forwardingReads.every((part) => part === 'clusters' || before.parts[part] === after.parts[part])) return false;
+  if (before.rangesOf !== after.rangesOf || !isSameBut(before, after, clustersOnly)) return false;
   const { gone, come } = changedBetween(before.parts.clusters, after.parts.clusters);
   return gone.length === come.length && gone.every((cluster, at) => isSameSeen(cluster, come[at]));
 }
 
 function isSameSeen(a: Cluster, b: Cluster | undefined): boolean {
-  const left: Partial<Cluster> = { ...a, ...Object.fromEntries(unseen.map((field) => [field, b?.[field]])) };
-  return b !== undefined && Object.entries(left).every(([field, value]) => value === b[field as keyof Cluster]);
+  return Object.entries(a).every(([field, value]) => unseen.has(field) || value === b?.[field as keyof Cluster]);
 }
 
 /** Whether any rule names other filters: then what it matches follows what these are attached to. */

@@ -32,12 +32,13 @@ import type {
 import { found, lacking } from '../road/index.js';
 import type { Found, LookUp, NextHop, RouteRow } from '../road/index.js';
 import { isSameList } from '../section/index.js';
-import { changedIds } from './changedIds.js';
+import type { Near } from '../section/index.js';
+import { changedIds, isSameBut } from './changedIds.js';
 import { attachmentsOf, compiledRule, inPlace } from './compiledLists.js';
 import type { CompiledFilter } from './compiledLists.js';
 import { Crossings, NO_FAULTS, pairKey } from './crossings.js';
 import type { Crossing, Faults } from './crossings.js';
-import { forwardingReads, rangesIn, withOtherRanges } from './forwardingParts.js';
+import { rangesIn, withOtherRanges } from './forwardingParts.js';
 import type { ForwardingParts, RangesOf } from './forwardingParts.js';
 import { groundOf } from './ground.js';
 import type { Ground, Routing } from './ground.js';
@@ -81,7 +82,7 @@ interface LastFirewall {
   readonly list: RuleList;
 }
 
-// By the entity: what nobody asked for in one state is still known in the next.
+// By the entity: what was not asked for in one state is still known in the next.
 const compiledFilters = new WeakMap<Filter, LastFilter>();
 const compiledFirewalls = new WeakMap<Firewall, LastFirewall>();
 
@@ -104,7 +105,8 @@ export class Forwarding {
   private attachments: ReadonlyMap<string, Attachment> | undefined;
   private inUse: ReadonlyMap<string, readonly InUseRange[]> | undefined;
   private standIns: readonly Address[] | undefined;
-  private touched: Touched | undefined;
+  /** Of which networks an edit met the space; once it was asked for. */
+  private touched: { readonly networks: Near } | undefined;
   private areOthersSame: boolean | undefined;
   private readonly tunnels: Map<string, Tunnel>;
   private readonly grounds = new Map<string, Ground>();
@@ -268,11 +270,9 @@ export class Forwarding {
     return made;
   }
 
-  /** Whether an edit of clusters or ranges alone met neither a network nor what its links bring to it. */
+  /** Whether an edit only of clusters or ranges met neither a network nor what its links bring to it. */
   private isOnGround(networkId: string, { routing }: Ground): boolean {
-    this.areOthersSame ??= forwardingReads.every(
-      (part) => part === 'clusters' || part === 'nodePools' || this.before?.parts[part] === this.parts[part],
-    );
+    this.areOthersSame ??= this.before !== undefined && isSameBut(this.before, this, ofClusters);
     return (
       this.areOthersSame &&
       this.isUntouched(networkId) &&
@@ -441,8 +441,8 @@ export class Forwarding {
 
   /** Whether nothing that makes the space of a network is another object than before: asked once for all of them. */
   private isUntouched(networkId: string): boolean {
-    this.touched ??= touchedBetween(this.before, this);
-    return !this.touched.all && !this.touched.networks.has(networkId);
+    this.touched ??= { networks: touchedBetween(this.before, this) };
+    return this.touched.networks?.has(networkId) === false;
   }
 
   private spaceParts(networkId: string): SpaceParts {
@@ -683,21 +683,16 @@ function localRow(holder: Holder): RouteRow {
   };
 }
 
-/** The networks of which something changed that their space is made of; all where it is not told by cluster. */
-interface Touched {
-  readonly all: boolean;
-  readonly networks: ReadonlySet<string>;
-}
+const ofClusters: ReadonlySet<string> = new Set(['clusters', 'nodePools']);
 
-function touchedBetween(was: Forwarding | undefined, is: Forwarding): Touched {
+/** The networks of which something changed that their space is made of; any where it is not told by cluster. */
+function touchedBetween(was: Forwarding | undefined, is: Forwarding): Near {
   const ranges = was === undefined ? undefined : withOtherRanges(was.rangesOf, is.rangesOf);
   const isSame = (['blocks', 'subnets', 'inUse'] as const).every((part) => was?.parts[part] === is.parts[part]);
-  if (was === undefined || ranges === undefined || !isSame) return { all: true, networks: new Set() };
+  if (was === undefined || ranges === undefined || !isSame) return undefined;
   const { gone, come } = changedBetween(was.parts.clusters, is.parts.clusters);
-  const moved = [...ranges].flatMap((id) =>
-    [byId(was.parts.clusters, id) ?? [], byId(is.parts.clusters, id) ?? []].flat(),
-  );
-  return { all: false, networks: new Set([...gone, ...come, ...moved].map(({ networkId }) => networkId)) };
+  const resized = [was, is].flatMap(({ parts }) => [...ranges].flatMap((id) => byId(parts.clusters, id) ?? []));
+  return new Set([...gone, ...come, ...resized].map(({ networkId }) => networkId));
 }
 
 function isSameSpace(a: SpaceParts, b: SpaceParts): boolean {

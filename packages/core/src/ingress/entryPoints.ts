@@ -206,7 +206,7 @@ class EntryPointLists {
     });
   }
 
-  /** A listener whose certificate is for other hosts is no entry point for this one. */
+  /** A listener whose certificate is for other hosts is not an entry point for this one. */
   private fits({ subject }: Making, host: string): boolean {
     const listener = subject?.kind === 'listeners' ? byId(this.state.parts.listeners, subject.id) : undefined;
     if (host === '' || listener === undefined) return true;

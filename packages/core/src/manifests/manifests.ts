@@ -2,6 +2,7 @@ import { stringify } from 'yaml';
 import {
   addOperation,
   byId,
+  grouped,
   checkEntity,
   isSameValue,
   newId,
@@ -336,9 +337,9 @@ class Reader {
     // Those that were read now stand before those of the plan.
     const services = [...this.services].reverse();
     const rules = form === 'Ingress' ? ingressRules(object, portsOf(services, namespace)) : gatewayRules(object, form);
-    const key = [this.clusterId, form, namespace, name].join(' ');
-    const known = this.plan.ingressRoutes.filter(
-      (each) => [each.clusterId, each.objectKind, each.namespace, each.name].join(' ') === key,
+    const ofCluster = grouped(this.plan.ingressRoutes, 'clusterId').get(this.clusterId) ?? [];
+    const known = ofCluster.filter(
+      (each) => each.objectKind === form && each.namespace === namespace && each.name === name,
     );
     const made: IngressRoute[] = [];
     rules.forEach((rule, at) => {

@@ -71,7 +71,7 @@ export function writeField(plan: Plan, rule: FieldRule, value: FieldValue): stri
     return (value as readonly string[]).map((id) => nameFor(plan, rule.to, id)).join(', ');
   if (Array.isArray(value))
     return value
-      .map((item: string) => (isFix(rule) ? showFieldValue(item) : item))
+      .map((item: string) => (holdsFieldValues(rule) ? showFieldValue(item) : item))
       .join(rule.type === 'texts' ? listMarks(rule.form).write : ', ');
   return writeScalar(value as string | number | boolean);
 }
@@ -87,7 +87,7 @@ export function formatField(plan: Plan, rule: FieldRule, value: FieldValue): str
   return 'unit' in rule && rule.unit === 'bits' ? `/${value}` : formatNumber(value);
 }
 
-function isFix(rule: FieldRule): boolean {
+function holdsFieldValues(rule: FieldRule): boolean {
   return rule.type === 'texts' && rule.form === 'fieldValue';
 }
 

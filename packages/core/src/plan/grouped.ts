@@ -1,5 +1,6 @@
 import { group } from 'd3-array';
 import { lastChange } from './changedBetween.js';
+import type { Changed } from './changedBetween.js';
 
 const known = new WeakMap<object, Map<string, ReadonlyMap<string, readonly unknown[]>>>();
 
@@ -33,13 +34,23 @@ function followed<F extends string, E extends { readonly [K in F]: string }>(
   const last = lastChange(items as readonly Row[]);
   const before = last === undefined ? undefined : known.get(last.before)?.get(field);
   if (last === undefined || before === undefined) return undefined;
-  const { gone, come } = last.changed;
-  const groups = new Map(before as ReadonlyMap<string, readonly Row[]>);
-  const out = new Set<Row>(gone);
-  for (const key of new Set([...gone, ...come].map((item) => item[field]))) {
+  return patchedGroups(before as ReadonlyMap<string, readonly Row[]>, last.changed, (item) => item[field]);
+}
+
+/** Groups after an edit: those it touched are new, in an order of their own or that of the plan; all others are the same objects. */
+export function patchedGroups<E extends { readonly id: string }>(
+  before: ReadonlyMap<string, readonly E[]>,
+  { gone, come }: Changed<E>,
+  keyOf: (item: E) => string,
+  order: (a: E, b: E) => number = (a, b) => (a.id < b.id ? -1 : 1),
+): ReadonlyMap<string, readonly E[]> {
+  if (gone.length + come.length === 0) return before;
+  const groups = new Map(before);
+  const out = new Set(gone);
+  const added = groupBy(come, keyOf);
+  for (const key of new Set([...gone.map(keyOf), ...added.keys()])) {
     const kept = (groups.get(key) ?? []).filter((item) => !out.has(item));
-    const group = [...kept, ...come.filter((item) => item[field] === key)];
-    group.sort((a, b) => (a.id < b.id ? -1 : 1));
+    const group = [...kept, ...(added.get(key) ?? [])].sort(order);
     if (group.length === 0) groups.delete(key);
     else groups.set(key, group);
   }

@@ -49,14 +49,9 @@ export function valuesIn<E extends { readonly id: string }>(
   is: Alongside<E, unknown>,
 ): Near {
   if (was === is) return nobody;
-  const before = haveSameIds(was.items, is.items)
-    ? (_: string, at: number) => was.values[at]
-    : (id: string) => was.of(id);
-  const near = new Set<string>();
-  is.items.forEach(({ id }, at) => {
-    if (before(id, at) !== is.values[at]) near.add(id);
-  });
-  return near;
+  const isInStep = haveSameIds(was.items, is.items);
+  const isOther = (id: string, at: number) => (isInStep ? was.values[at] : was.of(id)) !== is.values[at];
+  return new Set(is.items.flatMap(({ id }, at) => (isOther(id, at) ? [id] : [])));
 }
 
 /** Whether two collections hold the same entities, whatever changed of them. */

@@ -85,7 +85,7 @@ export const demandViews: ViewsOf<'clusters' | 'nodePools' | 'templates' | 'rese
     stop: 'demand',
     tab: 'Templates',
     title: 'Templates',
-    empty: 'No templates. One fixes what identical clusters have in common, and is stamped over a list of sites.',
+    empty: 'No templates. One sets what identical clusters have in common, and is stamped over a list of sites.',
     link: ({ id }) => `demand?show=templates&template=${id}`,
     example: 'name,names,network,sets fields\npier kiosk,kiosk-{site},piers,Pod network: overlay; Nodes at horizon: 6',
     fields: [

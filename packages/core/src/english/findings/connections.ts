@@ -129,7 +129,7 @@ export const connectionWords = {
       `calls to a port that ${fact.cluster} lacks fail there. Give both the same ports.`,
     ].join(' '),
   }),
-  'connection.alone': (fact: { readonly connection: string; readonly members: number }) => ({
+  'connection.one-member': (fact: { readonly connection: string; readonly members: number }) => ({
     title: `${fact.connection} joins ${fact.members === 0 ? 'no cluster' : 'only one cluster'}`,
     detail: 'A connection has two members or more. Add another one, or remove it.',
   }),

@@ -126,7 +126,7 @@ interface PodCounts {
   readonly today: number;
   readonly horizon: number;
 }
-const recordPods = ({ today, horizon }: PodCounts) =>
+const formatPods = ({ today, horizon }: PodCounts) =>
   `${formatNumber(today)} today and ${formatNumber(horizon)} at the horizon`;
 
 /** Words of findings on workloads, services, load balancers and routes. */
@@ -528,8 +528,8 @@ export const entryWords = {
   }) => ({
     title: `${fact.cluster}: ${fact.workload} runs on each node, and its pods are counted otherwise`,
     detail: [
-      `A DaemonSet has one pod on each node that may run it: ${recordPods(fact.nodes)}.`,
-      `The plan says ${recordPods(fact.planned)}.`,
+      `A DaemonSet has one pod on each node that may run it: ${formatPods(fact.nodes)}.`,
+      `The plan says ${formatPods(fact.planned)}.`,
     ].join(' '),
   }),
   'workload.no-room': formatNoRoom,

@@ -48,7 +48,7 @@ export const findingTitles: Readonly<Record<FindingCode, string>> = {
   'forward.loop': 'forwarding loop',
   'forward.twice': 'domain forwarded twice',
   'gateway.outside': 'gateway outside its subnet',
-  'connection.alone': 'connection has one member',
+  'connection.one-member': 'connection has one member',
   'connection.asymmetric': 'asymmetric connection',
   'connection.closed': 'connection is blocked',
   'connection.down': 'connection does not come up',

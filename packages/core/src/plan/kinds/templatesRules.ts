@@ -11,12 +11,12 @@ export const templatesRules: KindRules<Template> = {
   about: ({ sets }) => `sets ${sets.length} fields`,
   // What it sets must be fields of clusters, and it may be based on another template, never on itself by any way.
   betweenEntities: (plan, template) => {
-    const found = fixProblems(template);
+    const found = fieldValueProblems(template);
     return found.length > 0 ? found : cycleProblems(plan, template);
   },
 };
 
-function fixProblems(template: Template): FieldProblem[] {
+function fieldValueProblems(template: Template): FieldProblem[] {
   const read = template.sets.map(readFieldValue);
   const bad = read.find((each) => !each.ok);
   if (bad?.ok === false) return [wrong('sets', 'template.field', bad.message, bad.fix)];
