@@ -329,7 +329,7 @@ test('a node subnet that is too small gets a further one beside it, typed or pro
   await expect(page.getByLabel('node range n1 IPv4, turn 2')).toHaveValue('10.23.48.0/26');
   await page.goto(page.url().replace(/clusters\/.*/, 'findings?filter=timetable'));
   await rowOf(page, 'Findings', 'timetable: the node range 10.23.63.64/27 is too small').click();
-  await press(page, 'Propose a further node subnet for timetable');
+  await press(page, 'Propose another node subnet for timetable');
   const dialog = page.getByRole('dialog');
   await expect(dialog).toContainText('timetable');
   await dialog.getByRole('button', { name: /^Apply/ }).click();

@@ -31,7 +31,7 @@ export function ChooseView() {
   const method = (['tunnels', 'relays', 'flat'] as const).find((one) => one === search.get('method'));
   return (
     <>
-      <Part title="Clusters that are to work as one">
+      <Part title="Clusters to connect">
         <AddByName
           label="Add a cluster"
           what="cluster"

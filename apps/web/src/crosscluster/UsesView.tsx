@@ -51,8 +51,8 @@ export function UsesView() {
             </button>
           }
         >
-          Nothing is exported yet. Choose the clusters that are to work as one, compare tunnels, relays and a flat
-          network, and propose a connection; who reaches what is shown here.
+          Nothing is exported yet. Choose the clusters to connect, compare tunnels, relays and a flat network, and
+          propose a connection; who reaches what is shown here.
         </Empty>
       </PlannedOnly>
     );

@@ -29,16 +29,15 @@ interface FieldValuesEditorProps {
 /** The fields that a template sets, its own and those it follows, each changed in place. */
 export function FieldValuesEditor({ template, sets, onSets }: FieldValuesEditorProps) {
   const { plan } = usePlan();
-  const addId = useId();
   const base = byId(plan.templates, template.basedOnId ?? '');
   const followed = base === undefined ? {} : effectiveTemplate(plan, base).sets;
   const own = new Map(sets.map(readFieldValue).flatMap((read) => (read.ok ? [[read.field, read.value] as const] : [])));
   const write = (field: TemplateField, value: unknown) => {
-    const rest = sets.filter((text) => !isOf(text, field));
     // The value was checked by the field's own rule.
-    onSets([...rest, writeFieldValue(field, value as Cluster[TemplateField])]);
+    const text = writeFieldValue(field, value as Cluster[TemplateField]);
+    // In its place: a field that is typed in stays where it is.
+    onSets(own.has(field) ? sets.map((each) => (isOf(each, field) ? text : each)) : [...sets, text]);
   };
-  const free = templateFields.filter((field) => !own.has(field));
   return (
     <Part title={`Sets ${formatCount(own.size, 'field')}`}>
       <div className="grid grid-cols-2 gap-x-4 gap-y-1">
@@ -65,27 +64,43 @@ export function FieldValuesEditor({ template, sets, onSets }: FieldValuesEditorP
           .
         </p>
       )}
-      <div className="mt-2 flex items-center gap-2">
-        <Plus size={14} aria-hidden />
-        <label htmlFor={addId}>Set another field</label>
-        <select
-          id={addId}
-          className="select select-xs w-44"
-          value=""
-          onChange={(event) => {
-            const field = templateFields.find((each) => each === event.target.value);
-            if (field !== undefined) write(field, followed[field] ?? startOf(field));
-          }}
-        >
-          <option value="">choose</option>
-          {free.map((field) => (
-            <option key={field} value={field}>
-              {fieldRules.clusters[field].label}
-            </option>
-          ))}
-        </select>
-      </div>
+      <AddField
+        fields={templateFields.filter((field) => !own.has(field))}
+        onAdd={(field) => write(field, followed[field] ?? startOf(field))}
+      />
     </Part>
+  );
+}
+
+function AddField({
+  fields,
+  onAdd,
+}: {
+  readonly fields: readonly TemplateField[];
+  readonly onAdd: (field: TemplateField) => void;
+}) {
+  const id = useId();
+  return (
+    <div className="mt-2 flex items-center gap-2">
+      <Plus size={14} aria-hidden />
+      <label htmlFor={id}>Set another field</label>
+      <select
+        id={id}
+        className="select select-xs w-44"
+        value=""
+        onChange={(event) => {
+          const field = fields.find((each) => each === event.target.value);
+          if (field !== undefined) onAdd(field);
+        }}
+      >
+        <option value="">choose</option>
+        {fields.map((field) => (
+          <option key={field} value={field}>
+            {fieldRules.clusters[field].label}
+          </option>
+        ))}
+      </select>
+    </div>
   );
 }
 

@@ -61,7 +61,7 @@ function RangeRow({ need, held, draft, problems, onRange }: RangeRowProps) {
           className={`input input-xs w-full font-mono ${problem === undefined ? '' : 'input-error'}`}
           aria-label={formatPlace(need)}
           aria-invalid={problem !== undefined}
-          placeholder={need.isOffered ? 'a further subnet, if those cannot grow' : 'none yet: type one, or propose'}
+          placeholder={need.isOffered ? 'another subnet, if those cannot grow' : 'none yet: type one, or propose'}
           autoComplete="off"
           value={draft.ranges[key]?.text ?? now}
           onChange={(event) => onRange(need, event.target.value, now)}

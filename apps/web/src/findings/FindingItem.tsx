@@ -155,6 +155,6 @@ function formatFix(fix: DescribedFix, plan: Plan): string {
   const cluster = byId(plan.clusters, range?.clusterId ?? '');
   if (fix.kind === 'grow') return `Grow ${range?.prefix ?? ''} in place`;
   return fix.kind === 'further'
-    ? `Propose a further ${range?.purpose ?? ''} subnet for ${cluster?.name ?? ''}`
+    ? `Propose another ${range?.purpose ?? ''} subnet for ${cluster?.name ?? ''}`
     : `Propose another ${range?.purpose ?? ''} range for ${cluster?.name ?? ''}`;
 }

@@ -143,7 +143,7 @@ describe('several subnets of one zone', () => {
   });
 });
 
-describe('a further subnet is proposed', () => {
+describe('another subnet is proposed', () => {
   test('for what the others have no place for, beside a built cluster that cannot move', () => {
     // 100 nodes in a /26: 39 over, and 3 reserved, are a /26.
     const plan = world({ nodesHorizon: 100, isBuilt: true }, { prefix: '10.0.0.0/26', isPinned: true });

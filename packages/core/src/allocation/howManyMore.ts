@@ -1,6 +1,7 @@
 import { byId } from '../plan/index.js';
 import type { Cluster, Plan } from '../plan/index.js';
 import { publicAddressesToHold, sizingOf } from '../sizing/index.js';
+import { formatCount } from '../working/index.js';
 import { demandsOf } from './demand.js';
 import { PoolSpace } from './poolSpace.js';
 
@@ -59,6 +60,6 @@ function quotaLeft(plan: Plan, cluster: Cluster): MoreLikeThis {
       }
     : {
         count: clusters,
-        stoppedBy: `a place at ${site.name}, where ${profile.name} allows ${profile.clustersPerSite} clusters`,
+        stoppedBy: `a place at ${site.name}, where ${profile.name} allows ${formatCount(profile.clustersPerSite, 'cluster')}`,
       };
 }

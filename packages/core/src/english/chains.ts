@@ -24,9 +24,9 @@ const words: Words<ChainStep, string, []> = {
   'both-live': ({ a, b, network }) => `${The(a)} and ${the(b)} both live in network ${network}.`,
   lives: ({ use, network }) => `${The(use)} lives in network ${network}.`,
   inside: ({ use, network }) => `${The(use)} exists only inside its cluster, which is in network ${network}.`,
-  interface: ({ network }) => `Its nodes have a further interface in network ${network}.`,
+  interface: ({ network }) => `Its nodes have an additional interface in network ${network}.`,
   'interface.lives': ({ use, network, seenFrom }) =>
-    `${The(use)} lives in network ${network}; its cluster has nodes with a further interface in network ${seenFrom}.`,
+    `${The(use)} lives in network ${network}; its cluster has nodes with an additional interface in network ${seenFrom}.`,
   'interface.two-places': ({ use }) => `So on those nodes one address means two places: theirs, and ${the(use)}.`,
   answers: ({ use }) => `${The(use)} answers there.`,
   translated: () =>

@@ -8,7 +8,7 @@ import type { Finding } from './finding.js';
 
 type Parts = Pick<Plan, 'nodePools' | 'subnets' | 'sites' | 'profiles'>;
 
-/** Subnets in which nodes have further interfaces, and more nodes with their surge than addresses. */
+/** Subnets in which nodes have additional interfaces, and more nodes with their surge than addresses. */
 export function attachmentsFull(
   plan: Parts,
   { demand }: { readonly demand: Alongside<Cluster, Sizing> },

@@ -130,7 +130,7 @@ export const planChecks: readonly PlanCheck[] = [
   check('addresses of devices', [...holders, 'sites', 'profiles'], addressTaken),
   check('narrow links', ['links', 'networks'], narrowLinks),
   section({
-    name: 'further interfaces',
+    name: 'additional interfaces',
     reads: ['nodePools', 'subnets', 'sites', 'profiles'],
     needs: { demand },
     build: attachmentsFull,

@@ -43,19 +43,19 @@ test.each<[string, Case, RegExp[]]>([
   [
     'Node subnets',
     { ranges: { node: '10.0.0.0/26' }, cluster: { entryAddresses: 8 } },
-    [/^A \/25 instead of the \/26/, /^A further \/26, filled once the first is full/],
+    [/^A \/25 instead of the \/26/, /^An additional \/26, filled once the first is full/],
   ],
   // 60 nodes, 4 entry, 3 reserved: 67 do not fit in 64, 63 do; the 3 over and 3 reserved are a /29.
   [
     'Node subnets',
     { ranges: { node: '10.0.0.0/26' }, cluster: { entryAddresses: 4, nodesHorizon: 60 } },
-    [/^A further \/29/, /^Entry addresses in subnets of their own/, /^A \/25/],
+    [/^An additional \/29/, /^Entry addresses in subnets of their own/, /^A \/25/],
   ],
   // 11,000 pods, and a /19 has 8,189 to give: the 2,811 over and 3 reserved are a /20.
   [
     'Pod subnets',
     { ranges: { pod: '10.0.0.0/19' }, cluster: { podMode: 'native' } },
-    [/^81 pods per node instead of 110/, /^A further \/20/, /^A \/18/],
+    [/^81 pods per node instead of 110/, /^An additional \/20/, /^A \/18/],
   ],
   // 64 node prefixes of a /24 for 100 nodes: a /17, or a /25 per node, which holds 110 pods once.
   [

@@ -82,7 +82,7 @@ export function raiseSubnets({ sizing, purpose, zone, held, target }: SubnetRais
     const further = Math.min(sizing.profile.smallestSubnet, 32 - bitsFor(demand - room + reserved));
     raises.push({
       ...free,
-      words: `A further /${further}${where}, filled once ${held.length === 1 ? 'the first is' : 'those before it are'} full.`,
+      words: `An additional /${further}${where}, filled once ${held.length === 1 ? 'the first is' : 'those before it are'} full.`,
       addresses: sizeOf(further),
     });
   }

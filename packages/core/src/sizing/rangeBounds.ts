@@ -64,7 +64,7 @@ function roomIn(sizing: Sizing, held: readonly HeldRange[]): Figure {
       `${rooms.map((room) => formatNumber(room.value)).join(' + ')} = ${formatNumber(value)}`,
     ],
     result: `${formatNumber(value)} addresses`,
-    source: { mark: 'C', text: 'Common practice: a subnet that is full is followed by a further one' },
+    source: { mark: 'C', text: 'Common practice: a subnet that is full is followed by another one' },
   }));
 }
 

@@ -80,7 +80,7 @@ export function chainOf(verdict: Verdict, domains: Domains, networkName: (id: st
   return [...homes, ...reaches, end];
 }
 
-/** Two destinations that only nodes with further interfaces see. */
+/** Two destinations that only nodes with additional interfaces see. */
 function metChain({ a, b, kind }: Verdict, domains: Domains, networkName: (id: string) => string): ChainStep[] {
   const range = both({ a, b });
   for (const [one, other] of [

@@ -2,7 +2,7 @@ import { byId } from '../plan/index.js';
 import type { Plan } from '../plan/index.js';
 import { section } from '../section/index.js';
 
-/** The networks in which a cluster's nodes have further interfaces, by cluster. */
+/** The networks in which a cluster's nodes have additional interfaces, by cluster. */
 export type FurtherNetworks = ReadonlyMap<string, readonly string[]>;
 
 /** Further networks of clusters' nodes; the same object while no cluster's change. */

@@ -74,7 +74,7 @@ export function judge(one: Use, other: Use, domains: Domains): Verdict | undefin
   return way === undefined ? undefined : { kind: 'shadowed', a: inner, b: outer, isPlanned: way.join.isPlanned };
 }
 
-/** How the nodes of a range's cluster reach another range: from their network, or by a further interface in another. */
+/** How the nodes of a range's cluster reach another range: from their network, or by an additional interface in another. */
 export interface WayOfNodes {
   readonly fromId: string;
   readonly join: Join;
@@ -92,7 +92,7 @@ export function wayOfNodes(use: Use, other: Use, range: Prefix, domains: Domains
   return planned;
 }
 
-/** Nodes that have a further interface see their own range and what they reach by it, though the networks are not joined. */
+/** Nodes that have an additional interface see their own range and what they reach by it, though the networks are not joined. */
 function metByNodes(one: Use, other: Use, range: Prefix, domains: Domains): Join | undefined {
   const ways = [
     one.furtherIds === undefined ? undefined : wayOfNodes(one, other, range, domains),

@@ -12,7 +12,7 @@ export interface Use {
   readonly prefix: Prefix;
   /** The network it lives in; null when it is attached to none. */
   readonly networkId: string | null;
-  /** Networks in which its cluster's nodes have further interfaces; none as a rule. */
+  /** Networks in which its cluster's nodes have additional interfaces; none as a rule. */
   readonly furtherIds?: readonly string[];
   /** The cluster it belongs to; null for ranges of others. */
   readonly clusterId: string | null;
@@ -42,7 +42,7 @@ export function isInternalRange(cluster: Cluster, purpose: Allocation['purpose']
   return purpose === 'service' || (purpose === 'pod' && cluster.podMode === 'overlay');
 }
 
-/** The use of an allocated range; `furtherIds` are the networks of further interfaces of the cluster's nodes. */
+/** The use of an allocated range; `furtherIds` are the networks of additional interfaces of the cluster's nodes. */
 export function useOfAllocation(allocation: Allocation, cluster: Cluster, furtherIds?: readonly string[]): Use {
   const zone = allocation.zone === '' ? '' : ` in zone ${allocation.zone}`;
   return {

@@ -517,9 +517,9 @@ describe('what a link brings is a destination, though nobody entered a range in 
   });
 });
 
-describe('a further interface joins the nodes to its network', () => {
+describe('an additional interface joins the nodes to its network', () => {
   const [home, store, behind] = [1, 2, 3].map((n) => testId('networks', n)) as [string, string, string];
-  /** A cluster in n1 with a node pool that has a further interface in n2; the two networks are not joined. */
+  /** A cluster in n1 with a node pool that has an additional interface in n2; the two networks are not joined. */
   const world = (ranges: Partial<Allocation>[], more: Operation[] = []) =>
     evaluate(
       applied(ground(3), [
@@ -551,7 +551,7 @@ describe('a further interface joins the nodes to its network', () => {
     const [finding] = evaluation.findingsInWords().filter(({ code }) => code === 'overlap.shadowed');
     expect(finding?.chain.slice(0, 3)).toEqual([
       'The service range of one 10.20.0.0/16 exists only inside its cluster, which is in network n1.',
-      'Its nodes have a further interface in network n2.',
+      'Its nodes have an additional interface in network n2.',
       'The destination is in that same network.',
     ]);
   });
@@ -575,7 +575,7 @@ describe('a further interface joins the nodes to its network', () => {
     const evaluation = world([{ purpose: 'node', prefix: '10.20.0.0/24' }]);
     expect(evaluation.verdicts().map(({ kind }) => kind)).toEqual(['conflict']);
     const [finding] = evaluation.findingsInWords().filter(({ code }) => code === 'overlap.conflict');
-    expect(finding?.chain.join(' ')).toContain('its cluster has nodes with a further interface in network n2');
+    expect(finding?.chain.join(' ')).toContain('its cluster has nodes with an additional interface in network n2');
   });
 
   test('what stands on the nodes is no plan, though the networks are to be joined later too', () => {

@@ -20,13 +20,13 @@ import type { VerdictState } from '@wide-lattice/core/verdicts';
 import { shown } from './figures';
 import type { ShownFigure } from './figures';
 
-/** One range the cluster needs, beside what it has; a further subnet has a row of its own. */
+/** One range the cluster needs, beside what it has; another subnet has a row of its own. */
 export interface NeedRow {
   readonly purpose: Purpose;
   readonly zone: string;
   readonly family: 'IPv4' | 'IPv6';
   readonly turn: number;
-  /** Whether it is a further subnet that is wanted only if the others cannot grow. */
+  /** Whether it is another subnet that is wanted only if the others cannot grow. */
   readonly isOffered: boolean;
   /** What all ranges of the need have to hold, at the first of them. */
   readonly needed: ShownFigure | undefined;

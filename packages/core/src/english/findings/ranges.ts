@@ -62,9 +62,9 @@ function formatLock({ lock, label }: UseFact): string {
 }
 
 const enlarging = {
-  'built subnet': 'Grow it in place, or add a further subnet; the cluster is built, so moving it is a rebuild.',
+  'built subnet': 'Grow it in place, or add another subnet; the cluster is built, so moving it is a rebuild.',
   built: 'The cluster is built: a larger range is a rebuild.',
-  subnet: 'Grow it in place, move it to a larger range, or add a further subnet.',
+  subnet: 'Grow it in place, move it to a larger range, or add another subnet.',
   free: 'Move it to a larger range before the cluster is built.',
 } as const;
 
@@ -244,7 +244,7 @@ export const rangeWords = {
     title: `${fact.cluster}: its ${fact.prefixes.length} ${fact.purpose} subnets${inZone(fact.zone)} are too small`,
     detail: [
       `${fact.prefixes.join(' and ')} have ${formatNumber(fact.usable)} addresses to give,`,
-      `and at its largest it takes ${formatNumber(fact.needed)}. Grow the last one, or add a further subnet.`,
+      `and at its largest it takes ${formatNumber(fact.needed)}. Grow the last one, or add another subnet.`,
     ].join(' '),
   }),
   'range.too-small:shared': (

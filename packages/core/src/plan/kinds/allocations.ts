@@ -16,7 +16,7 @@ export const allocations = defineKind({
       field: 'purpose',
       code: 'allocation.twice',
       message: 'This cluster has a range for that purpose, zone, family and turn already.',
-      fix: 'Change that one, or give a further subnet the next turn.',
+      fix: 'Change that one, or give another subnet the next turn.',
     },
   },
   fields: {

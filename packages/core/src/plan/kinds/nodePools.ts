@@ -81,7 +81,7 @@ export const nodePools = defineKind({
     additionalInterfaceSubnetIds: references({
       label: 'Additional interfaces',
       formerly: ['Further interfaces'],
-      help: 'Subnets in which each of its nodes has a further interface.',
+      help: 'Subnets in which each of its nodes has an additional interface.',
       to: 'subnets',
       min: 0,
       max: 16,
