@@ -26,6 +26,7 @@ async function show(name, view, act = async () => undefined) {
   await page.goto(`${base}/plans/${demo.id}/${view}`);
   await page.waitForLoadState('networkidle').catch(() => undefined);
   await page.waitForTimeout(700);
+  await page.waitForFunction(() => !/Computing\.\.\.|counting\.\.\./.test(document.body.textContent));
   await act();
   await page.waitForTimeout(500);
   await page.screenshot({ path: `docs/screenshots/${name}.png` });

@@ -9,6 +9,18 @@ Object.assign(globalThis, { TextDecoder, TextEncoder });
 if (globalThis.crypto?.getRandomValues === undefined) Object.defineProperty(globalThis, 'crypto', { value: webcrypto });
 globalThis.structuredClone = clone ?? ((value) => JSON.parse(JSON.stringify(value)));
 globalThis.IS_REACT_ACT_ENVIRONMENT = true;
+// As wide as a desk.
+globalThis.matchMedia ??= () => ({
+  matches: false,
+  addEventListener: () => undefined,
+  removeEventListener: () => undefined,
+});
+// Nothing has a size here, so nothing is ever told of a change of it.
+globalThis.ResizeObserver ??= class {
+  observe() {}
+  unobserve() {}
+  disconnect() {}
+};
 
 // For tests of what a long session keeps.
 globalThis.collectGarbage = () => {

@@ -175,14 +175,16 @@ function FindingCounts() {
   const { slice: counts, failure } = useTriedSlice('findingCounts');
   return (
     <Link to="findings" className="plain inline-flex items-center gap-3 px-2" aria-label="Findings">
-      {failure === null ? (
-        (['error', 'warning', 'note'] as const).map((severity) => (
-          <SeverityMark key={severity} severity={severity} count={counts?.all[severity] ?? 0} />
-        ))
-      ) : (
+      {failure !== null ? (
         <span className="text-error" title={failure.message}>
           findings failed
         </span>
+      ) : counts === undefined ? (
+        <span className="quiet">counting...</span>
+      ) : (
+        (['error', 'warning', 'note'] as const).map((severity) => (
+          <SeverityMark key={severity} severity={severity} count={counts.all[severity]} />
+        ))
       )}
     </Link>
   );

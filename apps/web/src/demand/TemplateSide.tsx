@@ -8,7 +8,7 @@ import { useState } from 'react';
 import { usePlan } from '../plan/PlanContext';
 import { useBegan } from '../plan/useBegan';
 import { useCommit } from '../plan/useCommit';
-import { Empty, Part } from '../shared/Halves';
+import { Computing, Empty, Part } from '../shared/Halves';
 import { useSearchState } from '../shared/useSearchState';
 import { core } from '../worker/coreClient';
 import { FieldValuesEditor } from './FieldValuesEditor';
@@ -63,7 +63,7 @@ function Chosen({ template }: { readonly template: Template }) {
       <Head template={template} base={base?.name} onStamp={() => setStamping(true)} />
       <FieldValuesEditor template={template} sets={draft ?? template.sets} onSets={edit} />
       <Part
-        title={`Clusters made from it: ${effects?.length ?? 0}`}
+        title={effects === undefined ? 'Clusters made from it' : `Clusters made from it: ${effects.length}`}
         aside={
           <Acts
             isDraft={draft !== undefined}
@@ -79,7 +79,7 @@ function Chosen({ template }: { readonly template: Template }) {
             {refused}
           </p>
         )}
-        <Effects effects={effects ?? []} taken={taken} onToggle={(id) => setChosen(toggled(taken, id))} />
+        <Effects effects={effects} taken={taken} onToggle={(id) => setChosen(toggled(taken, id))} />
       </Part>
       {isStamping && <StampDialog template={template} onClose={() => setStamping(false)} />}
     </>
@@ -97,12 +97,14 @@ const states: readonly { readonly state: TemplateState; readonly title: string }
 ];
 
 interface EffectsProps {
-  readonly effects: readonly TemplateEffect[];
+  /** Undefined while they are computed. */
+  readonly effects: readonly TemplateEffect[] | undefined;
   readonly taken: ReadonlySet<string>;
   readonly onToggle: (clusterId: string) => void;
 }
 
 function Effects({ effects, taken, onToggle }: EffectsProps) {
+  if (effects === undefined) return <Computing />;
   if (effects.length === 0) return <p className="quiet">No clusters are made from it yet. Stamp it over some sites.</p>;
   return (
     <div className="flex flex-col gap-2">

@@ -4,7 +4,7 @@ import { Link } from 'react-router';
 import { api } from '../plan/api';
 import { usePlan } from '../plan/PlanContext';
 import { useSlice } from '../plan/useSlice';
-import { Halves, Part } from '../shared/Halves';
+import { Computing, Halves, Part } from '../shared/Halves';
 
 const files = [
   { file: 'plan.json', title: 'Plan file, JSON', about: 'The whole plan. Reading it back gives the same plan.' },
@@ -84,8 +84,10 @@ function Files({ planId }: { readonly planId: string }) {
 
 function Readiness() {
   const counts = useSlice('findingCounts');
-  const conflicts = counts?.byCode['overlap.conflict'] ?? 0;
-  const missing = counts?.byCode['range.missing'] ?? 0;
+  // Before they are counted nothing may be called ready.
+  if (counts === undefined) return <Computing />;
+  const conflicts = counts.byCode['overlap.conflict'] ?? 0;
+  const missing = counts.byCode['range.missing'] ?? 0;
   return (
     <>
       <Part title="Ready to build?">
@@ -100,8 +102,8 @@ function Readiness() {
             : `${missing} ${missing === 1 ? 'cluster lacks' : 'clusters lack'} ranges.`}
         </p>
         <p className="quiet">
-          {formatCount(counts?.all.error ?? 0, 'error')}, {formatCount(counts?.all.warning ?? 0, 'warning')},{' '}
-          {formatCount(counts?.all.note ?? 0, 'note')} in all.
+          {formatCount(counts.all.error, 'error')}, {formatCount(counts.all.warning, 'warning')},{' '}
+          {formatCount(counts.all.note, 'note')} in all.
         </p>
       </Part>
       <Part title="Check in a pipeline">
