@@ -1,7 +1,7 @@
 // Findings of a plan that has everything: from nothing, against the same plan without its second half, and after an edit of each kind.
 import { evaluate } from '@wide-lattice/core/evaluation';
 import { addOperation, kinds, setOperation, withFallbacks } from '@wide-lattice/core/plan';
-import { median, row, scaled } from './measure.mjs';
+import { alternate, median, row, scaled } from './measure.mjs';
 import { apply, organisation } from './organisation.mjs';
 
 const id = (kind, n) =>
@@ -85,8 +85,12 @@ const read = (evaluation) => evaluation.findings().length;
 const rows = kinds.reduce((sum, kind) => sum + plan[kind].length, 0);
 
 // Parsed prefixes are remembered by entity, so a full run starts from fresh entities.
-const whole = median(() => read(evaluate(structuredClone(plan))), 3) - median(() => structuredClone(plan), 3);
-const first = median(() => read(evaluate(structuredClone(bare))), 3) - median(() => structuredClone(bare), 3);
+const fresh = [plan, bare];
+const findingsOf = (copy) => read(evaluate(copy));
+const [whole, first] = alternate([findingsOf, findingsOf], 9, {
+  prepare: (i) => structuredClone(fresh[i]),
+  warmUp: scaled(6, 1),
+});
 console.log(`${plan.clusters.length} clusters, ${rows.toLocaleString('en-US')} rows, ${read(evaluate(plan))} findings`);
 row('findings of a plan that has everything', whole, 'those without its second half', first);
 

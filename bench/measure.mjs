@@ -32,15 +32,18 @@ export function row(what, ms, reference, referenceMs) {
   console.log(`${what}: ${ms.toFixed(2)} ms, ${words} ${reference} (${referenceMs.toFixed(2)} ms)`);
 }
 
-/** Median times of several ways in milliseconds, run in turn so that a slow moment of the machine meets all of them. */
-export function alternate(ways, times = 7) {
+/**
+ * Median times of several ways in milliseconds, run in turn so that a slow moment of the machine meets all of them. What `prepare`
+ * makes for a way is not counted, nor are the first rounds, in which code is still being compiled.
+ */
+export function alternate(ways, times = 7, { prepare = () => undefined, warmUp = 1 } = {}) {
   const taken = ways.map(() => []);
-  for (let round = 0; round <= times; round++) {
+  for (let round = 0; round < warmUp + times; round++) {
     ways.forEach((way, i) => {
+      const prepared = prepare(i);
       const from = performance.now();
-      way();
-      // The first round is not counted.
-      if (round > 0) taken[i].push(performance.now() - from);
+      way(prepared);
+      if (round >= warmUp) taken[i].push(performance.now() - from);
     });
   }
   return taken.map((list) => list.sort((a, b) => a - b)[Math.floor(times / 2)]);

@@ -96,7 +96,7 @@ export class LongestMatch {
         close();
       }
       this.outerRow[row] = open.at(-1) ?? -1;
-      start.set(words.subarray(at, at + wordsPerRow));
+      for (let k = 0; k < wordsPerRow; k++) start[k] = words[at + k] as number;
       this.pushRun(start, row);
       open.push(row);
     }
@@ -107,7 +107,8 @@ export class LongestMatch {
     const w = this.wordsPerRow;
     const isSameStart = this.runs > 0 && hasWordsAt(this.starts, (this.runs - 1) * w, start, w);
     if (!isSameStart) this.runs++;
-    this.starts.set(start.subarray(0, w), (this.runs - 1) * w);
+    const at = (this.runs - 1) * w;
+    for (let k = 0; k < w; k++) this.starts[at + k] = start[k] as number;
     this.winners[this.runs - 1] = winner;
   }
 

@@ -56,7 +56,8 @@ export function heldAddresses(parts: AddressParts, place: SubnetPlace, except?: 
       const { id, owner: what } = range;
       return { by: 'in use', first: rangeOf(range), last: lastAddress(rangeOf(range)), what, id };
     });
-  return [...reservedIn(place), ...gatewayHeld(parts, place), ...inside, ...used].sort((a, b) =>
+  const reserved = reservedIn(place);
+  return [...reserved, ...gatewayHeld(parts, place, reserved), ...inside, ...used].sort((a, b) =>
     compareAddresses(a.first, b.first),
   );
 }
@@ -91,11 +92,11 @@ function isPointToPoint({ prefix: { family, length }, profile }: SubnetPlace): b
 }
 
 /** The gateway as far as the provider does not keep its address anyway. */
-function gatewayHeld(parts: AddressParts, place: SubnetPlace): Held[] {
+function gatewayHeld(parts: AddressParts, place: SubnetPlace, reserved: readonly Held[]): Held[] {
   if (isPointToPoint(place)) return [];
   const address = gatewayIn(parts.subnets, place.networkId, place.prefix);
   if (!containsAddress(place.prefix, address)) return [];
-  if (reservedIn(place).some((held) => isHeldBy(held, address))) return [];
+  if (reserved.some((held) => isHeldBy(held, address))) return [];
   return [{ by: 'gateway', first: address, last: address, what: 'the gateway of the subnet' }];
 }
 

@@ -1,7 +1,8 @@
 import { domains } from '../domains/index.js';
 import type { Domains } from '../domains/index.js';
 import type { Cluster, Network } from '../plan/index.js';
-import { Alongside, oncePer, placesBefore, section } from '../section/index.js';
+import { bySubject, oncePer, section, together, unless, valuesIn } from '../section/index.js';
+import type { Alongside } from '../section/index.js';
 import { clusters, expectsMergers } from '../sizing/index.js';
 import type { ClusterResult } from '../sizing/index.js';
 import { connectionVerdicts, isPairwise, verdicts } from '../verdicts/index.js';
@@ -14,27 +15,20 @@ import { inRank, rank } from './ranked.js';
 import type { Ranked } from './ranked.js';
 import { checkCluster, planChecks } from './registry.js';
 
-/** What was found about each cluster and its own ranges, in the order of the plan. */
-const ownFindings = section({
+/** What was found about each cluster and its own ranges. */
+const ownFindings = bySubject({
   name: 'own findings',
   reads: ['pools'],
   needs: { expectsMergers, clusters },
-  build: ({ pools }, needed): Alongside<Cluster, readonly Finding[]> =>
-    new Alongside(
-      needed.clusters.items,
-      needed.clusters.values.map((result) => checkCluster(result, pools, needed.expectsMergers)),
+  subjects: (_, needed) => needed.clusters.items,
+  dependsOn: ({ id }, { pools }, needed) => [needed.clusters.of(id), pools, needed.expectsMergers],
+  near: (was, is) =>
+    together(
+      unless([was.parts.pools, is.parts.pools], [was.needed.expectsMergers, is.needed.expectsMergers]),
+      valuesIn(was.needed.clusters, is.needed.clusters),
     ),
-  follow: (last, { pools }, needed) => {
-    if (last.parts.pools !== pools || last.needed.expectsMergers !== needed.expectsMergers) return undefined;
-    const { items, values } = needed.clusters;
-    const places = placesBefore(last.value.items, items);
-    const found = values.map((result, at) => {
-      const place = places[at] as number;
-      const known = last.needed.clusters.values[place] === result ? last.value.values[place] : undefined;
-      return known ?? checkCluster(result, pools, needed.expectsMergers);
-    });
-    return new Alongside(items, found);
-  },
+  look: ({ id }, { pools }, needed): readonly Finding[] =>
+    checkCluster(needed.clusters.of(id) as ClusterResult, pools, needed.expectsMergers),
 });
 
 /** How a verdict is said. */
@@ -84,12 +78,15 @@ function reuseNotesOf(
   return { known, ranked: rank(notes) };
 }
 
+/** What one check found; most edits leave what most of them found. */
+const rankOf = oncePer((found: readonly Finding[]) => rank(found));
+
 /** The checks of the plan as a whole, by their names. */
 const ofPlan = section({
   name: 'findings by plan',
   reads: [],
   needs: Object.fromEntries(planChecks.map((check) => [check.name, check])),
-  build: (_, needed): Ranked => rank(Object.values(needed as Record<string, readonly Finding[]>).flat()),
+  build: (_, needed): readonly Ranked[] => Object.values(needed as Record<string, readonly Finding[]>).map(rankOf),
 });
 
 interface Overlapping {
@@ -121,7 +118,7 @@ export const findingsOfCluster = section({
     (_, needed) =>
     (clusterId: string): readonly Finding[] => {
       const { pairs, hidden } = overlapsOf(clusterId, needed);
-      return inRank([rank([...pairs.map(needed.asFinding), ...hidden, ...(needed.own.of(clusterId) ?? [])])]);
+      return inRank([rank([...pairs.map(needed.asFinding), ...hidden, ...(needed.own.looks.of(clusterId)?.found ?? [])])]);
     },
 });
 
@@ -134,8 +131,8 @@ export const findings = section({
     inRank([
       needed.overlaps,
       rank([...needed.hidden.values()]),
-      needed.ofPlan,
-      rank(needed.own.values.flat()),
+      ...needed.ofPlan,
+      rankOf(needed.own.found),
       needed.reuse.ranked,
     ]),
 });
@@ -148,8 +145,8 @@ export const findingMarks = section({
   build: (_, needed): readonly FindingMark[] => [
     ...needed.verdicts.unordered().map(overlapMark),
     ...[...needed.hidden.values()].map(markOf),
-    ...inRank([needed.ofPlan, needed.reuse.ranked]).map(markOf),
-    ...needed.own.values.flatMap((found) => found.map(markOf)),
+    ...inRank([...needed.ofPlan, needed.reuse.ranked]).map(markOf),
+    ...needed.own.found.map(markOf),
   ],
 });
 
@@ -162,6 +159,6 @@ export const marksOfCluster = section({
     (_, needed) =>
     (clusterId: string): readonly FindingMark[] => {
       const { pairs, hidden } = overlapsOf(clusterId, needed);
-      return [...pairs.map(overlapMark), ...[...hidden, ...(needed.own.of(clusterId) ?? [])].map(markOf)];
+      return [...pairs.map(overlapMark), ...[...hidden, ...(needed.own.looks.of(clusterId)?.found ?? [])].map(markOf)];
     },
 });

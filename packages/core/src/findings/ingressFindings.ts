@@ -1,8 +1,8 @@
 import type { Subject } from '../road/index.js';
 import { addressFaults, daemonPods, missing, nodePortFaults, placements } from '../ingress/index.js';
-import type { AddressFault } from '../ingress/index.js';
-import { answering, grouped, nodePoolsOf, rangeOf, selectedBy, setOperation } from '../plan/index.js';
-import type { Allocation, NodePool, Plan, ClusterService, Workload } from '../plan/index.js';
+import type { Prefix } from '../address/index.js';
+import { grouped, nodePoolsOf, portsAnswered, rangeOf, selectedBy, setOperation } from '../plan/index.js';
+import type { NodePool, Plan, ClusterService, Workload } from '../plan/index.js';
 import { bySubject, groupsIn, ownersIn, together, valuesIn } from '../section/index.js';
 import { demand as sizings, rangesByCluster } from '../sizing/index.js';
 import type { Sizing } from '../sizing/index.js';
@@ -30,10 +30,11 @@ export const ingressFindings = bySubject({
     const [workloads, services] = offeredBy(parts, id);
     const sizing = demand.of(id);
     if (sizing === undefined || workloads.length + services.length === 0) return [];
+    const serviceRanges = (ranges.get(id) ?? []).filter(({ purpose }) => purpose === 'service').map(rangeOf);
     return [
       ...roomFindings(sizing, workloads, nodePoolsOf(parts, id)),
       ...workloads.flatMap((workload) => daemonFindings(workload, sizing, parts)),
-      ...services.flatMap((service) => serviceFindings(service, sizing, workloads, services, ranges.get(id) ?? [])),
+      ...services.flatMap((service) => serviceFindings(service, sizing, workloads, services, serviceRanges)),
     ];
   },
 });
@@ -120,7 +121,7 @@ function serviceFindings(
   { cluster, zones }: Sizing,
   workloads: readonly Workload[],
   services: readonly ClusterService[],
-  ranges: readonly Allocation[],
+  serviceRanges: readonly Prefix[],
 ): Finding[] {
   const of = { cluster: cluster.name, service: `${service.namespace}/${service.name}` };
   const subjects = [
@@ -137,29 +138,25 @@ function serviceFindings(
         selector: service.selector,
       }),
     );
-  found.push(...closedPorts(service, of, subjects, workloads));
+  found.push(...closedPorts(service, of, subjects, selected));
   const isFromOutside = service.type === 'LoadBalancer' || service.type === 'NodePort';
   const pods = selected.reduce((sum, { replicasNow }) => sum + replicasNow, 0);
   if (isFromOutside && pods === 1)
     found.push(finding('service.single', 'warning', subjects, { ...of, zones: zones.length }));
-  const serviceRanges = ranges.filter(({ purpose }) => purpose === 'service').map(rangeOf);
-  const told = (faults: readonly AddressFault[]) =>
-    faults.map(({ isBroken, code, fact }) =>
+  for (const { isBroken, code, fact } of [
+    ...addressFaults(service, serviceRanges, services),
+    ...nodePortFaults(service, services),
+  ])
+    found.push(
       finding(
         code,
         isBroken ? 'error' : 'warning',
         subjects,
         { ...of, ...fact },
-        {
-          part: `${service.id} ${code} ${'address' in fact ? fact.address : fact.nodePort}`,
-        },
+        { part: `${service.id} ${code} ${'address' in fact ? fact.address : fact.nodePort}` },
       ),
     );
-  return [
-    ...found,
-    ...told(addressFaults(service, serviceRanges, services)),
-    ...told(nodePortFaults(service, services)),
-  ];
+  return found;
 }
 
 /** Ports of a service that lead to a container port which a workload behind it does not have. */
@@ -167,9 +164,9 @@ function closedPorts(
   service: ClusterService,
   of: { readonly cluster: string; readonly service: string },
   subjects: readonly Subject[],
-  workloads: readonly Workload[],
+  selected: readonly Workload[],
 ): Finding[] {
-  return answering(service, workloads).flatMap(({ port, members }): Finding[] => {
+  return portsAnswered(service, selected).flatMap(({ port, members }): Finding[] => {
     const first = members.find((member) => member.port === undefined);
     if (first === undefined) return [];
     return [

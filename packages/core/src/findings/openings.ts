@@ -1,3 +1,4 @@
+import type { Family } from '../address/index.js';
 import { openingsOf } from '../egress/index.js';
 import type { OpeningParts } from '../egress/index.js';
 import {
@@ -12,7 +13,7 @@ import {
   podHost,
   traceFlow,
 } from '../forwarding/index.js';
-import type { Forwarding, Host } from '../forwarding/index.js';
+import type { Forwarding, Host, HostPart } from '../forwarding/index.js';
 import { byId, grouped, nodePoolsOf, readPorts, USUAL_BYTES } from '../plan/index.js';
 import type { Cluster } from '../plan/index.js';
 import { bySubject, ownersIn, together, unless } from '../section/index.js';
@@ -118,9 +119,9 @@ function heldBy(ids: ReadonlySet<string>, { parts }: Forwarding): Near {
 function tried(parts: OpeningParts, forwarding: Forwarding, cluster: Cluster): Tried[] {
   const part = { clusterId: cluster.id, nodePoolId: null, zone: '' };
   const family = cluster.family === 'ipv6' ? 6 : 4;
-  const [node, other] = [nodeHost(forwarding, part, family), nodeHost(forwarding, part, family, 'other')];
-  const [pod, otherPod] = [podHost(forwarding, part, family), podHost(forwarding, part, family, 'other')];
-  if (!node.ok || !other.ok) return [];
+  const [here, there] = [machines(forwarding, part, family, 'first'), machines(forwarding, part, family, 'other')];
+  const [node, other] = [here.node, there.node];
+  if (node === undefined || other === undefined) return [];
   const amongNodes = openingsOf(parts, cluster).flatMap(({ what, ports, isAmongNodes }) =>
     isAmongNodes === undefined
       ? []
@@ -128,17 +129,24 @@ function tried(parts: OpeningParts, forwarding: Forwarding, cluster: Cluster): T
           .flatMap((each) => readPorts(each) ?? [])
           .map(({ first }) => ({
             opening: { is: 'port', program: what, port: first } as const,
-            from: node.value,
-            to: other.value,
+            from: node,
+            to: other,
             port: first,
           })),
   );
+  const isAmongPods = here.pod !== undefined && there.pod !== undefined;
   return [
-    ...(pod.ok && otherPod.ok
-      ? [{ opening: podTraffic(cluster), from: pod.value, to: otherPod.value, port: POD_PORT }]
-      : []),
+    ...(isAmongPods ? [{ opening: podTraffic(cluster), from: here.pod, to: there.pod, port: POD_PORT }] : []),
     ...amongNodes,
   ];
+}
+
+/** A pod and the node under it, or the node alone while pods have no range. */
+function machines(forwarding: Forwarding, part: HostPart, family: Family, which: 'first' | 'other') {
+  const pod = podHost(forwarding, part, family, which);
+  if (pod.ok) return { pod: pod.value, node: pod.value.node };
+  const node = nodeHost(forwarding, part, family, which);
+  return { pod: undefined, node: node.ok ? node.value : undefined };
 }
 
 function podTraffic({ podMode, encapsulation, encryption }: Cluster): OpeningFact {

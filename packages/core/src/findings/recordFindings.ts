@@ -6,7 +6,7 @@ import { naming, rrOf, takers as takersOf } from '../naming/index.js';
 import type { NameState, Takers } from '../naming/index.js';
 import { byId, hostPrefix } from '../plan/index.js';
 import type { DnsRecord, Zone } from '../plan/index.js';
-import { bySubject, ownersIn, together, unless } from '../section/index.js';
+import { bySubject, once, ownersIn, together, unless } from '../section/index.js';
 import type { FactCode, FactOf } from '../english/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
@@ -45,11 +45,10 @@ export const recordFindings = bySubject({
   look: (record, _, needed) => ofRecord(needed.naming, record, needed.takers),
 });
 
-function leadingOn(records: readonly DnsRecord[]): ReadonlySet<string> {
-  return new Set(
-    records.flatMap(({ id, type, target }) => (target === 'in this plan' || type === 'CNAME' ? [id] : [])),
-  );
-}
+const leadingOn = once(
+  (records: readonly DnsRecord[]): ReadonlySet<string> =>
+    new Set(records.flatMap(({ id, type, target }) => (target === 'in this plan' || type === 'CNAME' ? [id] : []))),
+);
 
 function ofRecord(state: NameState, record: DnsRecord, takers: Takers): Finding[] {
   const zone = byId(state.parts.zones, record.zoneId);

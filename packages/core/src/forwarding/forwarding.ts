@@ -265,19 +265,15 @@ export class Forwarding {
     const known = this.grounds.get(networkId);
     if (known !== undefined) return known;
     const last = this.before?.grounds.get(networkId);
-    const made = last !== undefined && this.isOnGround(networkId, last) ? last : groundOf(this, networkId, last);
+    const made = groundOf(this, networkId, last, last !== undefined && this.isOnGround(networkId));
     this.grounds.set(networkId, made);
     return made;
   }
 
-  /** Whether an edit only of clusters or ranges met neither a network nor what its links bring to it. */
-  private isOnGround(networkId: string, { routing }: Ground): boolean {
+  /** Whether an edit was only of clusters or ranges, and met nothing of a network: its links alone may bring something else. */
+  private isOnGround(networkId: string): boolean {
     this.areOthersSame ??= this.before !== undefined && isSameBut(this.before, this, ofClusters);
-    return (
-      this.areOthersSame &&
-      this.isUntouched(networkId) &&
-      this.linksOf(networkId).every((link) => routing.includes(this.compiledLink(link)))
-    );
+    return this.areOthersSame && this.isUntouched(networkId);
   }
 
   /** What routes in a network. */
@@ -631,12 +627,17 @@ export class Forwarding {
   }
 
   private ofFilter(rule: FilterRule): CompiledRule {
-    const peers = [
-      ...prefixList(rule.peers),
-      ...this.setPrefixes(rule.peerSetIds),
-      ...rule.peerFilterIds.flatMap((id) => this.membersOf(id)),
-    ];
-    const isNamed = rule.peers.length + rule.peerSetIds.length + rule.peerFilterIds.length > 0;
+    const named = rule.peerSetIds.length + rule.peerFilterIds.length;
+    const listed = prefixList(rule.peers);
+    const peers =
+      named === 0
+        ? listed
+        : [
+            ...listed,
+            ...this.setPrefixes(rule.peerSetIds),
+            ...rule.peerFilterIds.flatMap((id) => this.membersOf(id)),
+          ];
+    const isNamed = rule.peers.length + named > 0;
     return {
       ...compiledRule(rule),
       sources: rule.direction === 'in' ? peers : [],

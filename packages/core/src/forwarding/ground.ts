@@ -2,7 +2,7 @@ import { contains, isSamePrefix, overlaps } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
 import { byId, grouped, rangeOf } from '../plan/index.js';
 import type { Cluster } from '../plan/index.js';
-import { isSameList } from '../section/index.js';
+import { isSameList, oncePerChange } from '../section/index.js';
 import type { Forwarding } from './forwarding.js';
 import type { LinkMember, LinkTable } from './linkTable.js';
 import type { NetworkSpace } from './networkSpace.js';
@@ -30,14 +30,33 @@ const devices = ['bastions', 'endpoints', 'balancers'] as const;
 
 /**
  * What decides about packets within a network: its space, which is asked by address, who holds single addresses of its
- * subnets, and their filters. Routes have no part in it but where they lead its own destinations astray: what it holds is closer than any other one.
+ * subnets, and their filters. Routes have no part in it but where they lead its own destinations astray: what it holds is closer
+ * than any other one. An edit that met nothing of the network but what its links bring leaves all the rest.
  */
-export function groundOf(forwarding: Forwarding, networkId: string, last: Ground | undefined): Ground {
-  const { parts } = forwarding;
+export function groundOf(
+  forwarding: Forwarding,
+  networkId: string,
+  last: Ground | undefined,
+  isUnmet: boolean,
+): Ground {
   const { space, compiled, astray } = forwarding.routingOf(networkId);
+  if (last !== undefined && isUnmet && isSameList(last.routing, compiled)) return last;
+  const of = last !== undefined && isUnmet ? last.of : restsOf(forwarding, networkId, space);
+  const isSame = last !== undefined && isSameList(last.of, of);
+  return {
+    mark: isSame ? last.mark : {},
+    space,
+    of,
+    routing: compiled,
+    astray: isSame && last.space === space && leadsAsBefore(last, compiled, space) ? last.astray : astray(),
+  };
+}
+
+function restsOf(forwarding: Forwarding, networkId: string, space: NetworkSpace): readonly unknown[] {
+  const { parts } = forwarding;
   const inNetwork = ({ subnetId }: { readonly subnetId: string }) =>
     byId(parts.subnets, subnetId)?.networkId === networkId;
-  const of = [
+  return [
     byId(parts.networks, networkId),
     parts.sites,
     parts.profiles,
@@ -47,14 +66,6 @@ export function groundOf(forwarding: Forwarding, networkId: string, last: Ground
     ...parts.inUse.filter((each) => each.networkId === null),
     ...forwarding.filtersAt(...space.parts.subnets.map(({ id }) => id), ...space.sharing),
   ];
-  const isSame = last !== undefined && isSameList(last.of, of);
-  return {
-    mark: isSame ? last.mark : {},
-    space,
-    of,
-    routing: compiled,
-    astray: isSame && last.space === space && leadsAsBefore(last, compiled, space) ? last.astray : astray(),
-  };
 }
 
 /** Whether tables and links lead the same destinations of a network astray as before: they are the same, or differ in what is far from it. */
@@ -87,17 +98,10 @@ interface Changed {
   readonly come: readonly Prefix[];
 }
 
-// The tables of one edit are held against each other once for every network on the link.
-const compared = new WeakMap<LinkTable, { readonly was: LinkTable; readonly changed: Changed | undefined }>();
-
 /** What members of a link advertise more and less than before; undefined where its members are others. Equal prefixes are one object. */
-function changedOn(was: LinkTable, is: LinkTable): Changed | undefined {
-  const known = compared.get(is);
-  if (known?.was === was) return known.changed;
-  const changed = was.link === is.link ? changedBetweenMembers(was.members, is.members) : undefined;
-  compared.set(is, { was, changed });
-  return changed;
-}
+const changedOn = oncePerChange((was: LinkTable, is: LinkTable): Changed | undefined =>
+  was.link === is.link ? changedBetweenMembers(was.members, is.members) : undefined,
+);
 
 function changedBetweenMembers(had: readonly LinkMember[], has: readonly LinkMember[]): Changed | undefined {
   if (had.length !== has.length) return undefined;

@@ -19,7 +19,7 @@ export {
   nodeHost,
   podHost,
 } from './host.js';
-export type { Guard, Host } from './host.js';
+export type { Guard, Host, HostPart } from './host.js';
 export { idsOn } from './idsOn.js';
 export { isNeedOf, needsOf } from './needsOf.js';
 export { isOnInternet } from './onInternet.js';

@@ -1,4 +1,4 @@
-import { formatPrefix } from '../address/index.js';
+import { comparePrefixes, contains, formatPrefix } from '../address/index.js';
 import type { Address, Prefix } from '../address/index.js';
 import { groupBy, rangeOf } from '../plan/index.js';
 import type { Allocation, Block, Cluster, InUseRange, Subnet } from '../plan/index.js';
@@ -89,8 +89,11 @@ export class NetworkSpace {
 
   /** Who holds any part of a prefix: the same objects while nothing of them is another. */
   around(prefix: Prefix): readonly Holder[] {
-    const rows = new Set([...this.lookup.all(prefix), ...this.lookup.inside(prefix)]);
-    return [...rows].map((row) => this.holders[row] as Holder);
+    const holders = (rows: readonly number[]) => rows.map((row) => this.holders[row] as Holder);
+    return [
+      ...holders(this.lookup.all(prefix)).filter((holder) => holder.prefix.length <= prefix.length),
+      ...holders(this.lookup.inside(prefix)).filter((holder) => holder.prefix.length > prefix.length),
+    ];
   }
 
   /** The subnet around an address, if one is planned there. */
@@ -154,19 +157,16 @@ function holderOfRange(cluster: SpaceCluster, allocation: Allocation): readonly 
   return [holder];
 }
 
-/** Those that lie in no other: of equal ones the first. */
+/** Those that lie in no other, the widest first: of equal ones the first. */
 function outermost(holders: readonly Holder[]): Holder[] {
-  const found: Holder[] = [];
-  const sorted = [...holders].sort((a, b) => a.prefix.length - b.prefix.length);
-  const around = new RowLookup(sorted.map(({ prefix }) => prefix));
-  const seen = new Set<string>();
-  for (const holder of sorted) {
-    // The last of those around it is the outermost.
-    const outer = sorted[around.all(holder.prefix).at(-1) ?? -1];
-    const key = formatPrefix(holder.prefix);
-    if (outer === undefined || outer.prefix.length < holder.prefix.length || seen.has(key)) continue;
-    seen.add(key);
-    found.push(holder);
+  // In this order a prefix stands right before what lies in it.
+  const nested = [...holders].sort((a, b) => comparePrefixes(a.prefix, b.prefix));
+  const found = new Set<Holder>();
+  let outer: Prefix | undefined;
+  for (const holder of nested) {
+    if (outer !== undefined && contains(outer, holder.prefix)) continue;
+    outer = holder.prefix;
+    found.add(holder);
   }
-  return found;
+  return holders.filter((holder) => found.has(holder)).sort((a, b) => a.prefix.length - b.prefix.length);
 }

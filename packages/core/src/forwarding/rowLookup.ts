@@ -6,23 +6,26 @@ const FEW = 48;
 
 /** Finds the rows whose prefix holds an address: the longest first, and of equal prefixes the one given first (RFC 4632 5.1). */
 export class RowLookup {
-  private readonly ofFamily: Readonly<Record<Family, FamilyLookup>>;
+  private readonly ofFamily: Partial<Record<Family, FamilyLookup>> = {};
 
   /** Places of the rows in the order of their prefixes; made when first asked for. */
   private order: readonly number[] | undefined;
 
-  constructor(private readonly prefixes: readonly Prefix[]) {
-    this.ofFamily = { 4: lookupOf(prefixes, 4), 6: lookupOf(prefixes, 6) };
-  }
+  constructor(private readonly prefixes: readonly Prefix[]) {}
 
   /** The row that wins for an address; -1 when none holds it. */
   best(address: Address): number {
-    return this.ofFamily[address.family].best(address);
+    return this.of(address.family).best(address);
   }
 
   /** Every row that holds an address, the winner first. */
   all(address: Address): number[] {
-    return this.ofFamily[address.family].all(address);
+    return this.of(address.family).all(address);
+  }
+
+  /** Made when an address of the family is first asked for: many lists hold one family, or are never asked. */
+  private of(family: Family): FamilyLookup {
+    return (this.ofFamily[family] ??= lookupOf(this.prefixes, family));
   }
 
   /** Every row whose prefix lies in another one, in no order. */

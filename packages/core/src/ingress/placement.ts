@@ -59,9 +59,12 @@ export function placements(
   const nodesOf = (countOf: (group: NodeGroup) => number): Node[] =>
     groups.flatMap(({ group, pool }) => nodesIn(group, pool, countOf(group)));
   const now = ({ replicasNow }: Workload) => replicasNow;
+  const inOrder = [...workloads].sort(
+    (a, b) => Number(isBound(b)) - Number(isBound(a)) || b.cpuMillis - a.cpuMillis || b.memoryMib - a.memoryMib,
+  );
   const tried = (which: PlacementCase, nodes: Node[], countOf = now, zone = '') =>
-    placed(which, zone, nodes, workloads, countOf);
-  const lost = unlikeZones(nodesOf((group) => group.now)).map((zone) =>
+    placed(which, zone, nodes, { workloads, inOrder }, countOf);
+  const lost = unlikeZones(sizing.groups).map((zone) =>
     tried(
       'zone lost',
       nodesOf((group) => group.now).filter((node) => node.zone !== zone),
@@ -91,26 +94,34 @@ export function placements(
   ];
 }
 
-/** Zones, of those whose loss leaves the same nodes in the same order the first: without either the same pods find room. */
-function unlikeZones(nodes: readonly Node[]): string[] {
-  const counts = new Map<NodeGroup, Map<string, number>>();
-  for (const { zone, group } of nodes) {
-    const own = counts.get(group) ?? new Map<string, number>();
-    counts.set(group, own.set(zone, (own.get(zone) ?? 0) + 1));
-  }
-  const zones = [...new Set(nodes.map(({ zone }) => zone))];
+/** Zones of today's nodes; of those whose loss leaves the same nodes in the same order the first: without either the same pods find room. */
+function unlikeZones(groups: readonly NodeGroup[]): string[] {
+  const counts = groups.map((group) => nodesByZone(group));
+  const zones = [...new Set(counts.flatMap((own) => [...own.keys()]))];
+  if (zones.length < 2) return zones;
   // Pods that are spread fill the zones in this order, and the first of them take what does not divide.
   const inOrder = [...zones].sort();
   const first = new Map<string, string>();
   for (const lost of zones) {
     const ranks = new Map(inOrder.filter((zone) => zone !== lost).map((zone, at) => [zone, at]));
-    const left = [...counts.values()].map((own) =>
+    const left = counts.map((own) =>
       [...own].flatMap(([zone, count]) => (zone === lost ? [] : [`${ranks.get(zone) ?? 0}x${count}`])).join(),
     );
     const key = left.join(';');
     if (!first.has(key)) first.set(key, lost);
   }
   return [...first.values()];
+}
+
+/** How many nodes of a group stand in each of its zones today: they are given to the zones in turn. */
+function nodesByZone({ now, zones }: NodeGroup): ReadonlyMap<string, number> {
+  const all = zones.length === 0 ? [''] : zones;
+  const counts = new Map<string, number>();
+  for (const [at, zone] of all.entries()) {
+    const count = Math.floor(now / all.length) + (at < now % all.length ? 1 : 0);
+    if (count > 0) counts.set(zone, (counts.get(zone) ?? 0) + count);
+  }
+  return counts;
 }
 
 /** Pods without room in a case. */
@@ -134,16 +145,19 @@ function placed(
   which: PlacementCase,
   zone: string,
   nodes: readonly Node[],
-  workloads: readonly Workload[],
+  { workloads, inOrder }: { readonly workloads: readonly Workload[]; readonly inOrder: readonly Workload[] },
   countOf: (workload: Workload) => number,
 ): Placement {
   const held = sumOf(nodes);
-  const inOrder = [...workloads].sort(
-    (a, b) => Number(isBound(b)) - Number(isBound(a)) || b.cpuMillis - a.cpuMillis || b.memoryMib - a.memoryMib,
+  let byZone: readonly (readonly Node[])[] | undefined;
+  const groups = new Map(nodes.map(({ group, pool }) => [group, pool]));
+  const results = new Map(
+    inOrder.map((workload) => {
+      const fitting = fittingOf(workload, nodes, groups);
+      const zones = () => (fitting === nodes ? (byZone ??= zonesOf(nodes)) : zonesOf(fitting));
+      return [workload, place(workload, countOf(workload), fitting, zones)];
+    }),
   );
-  let byZone: ReadonlyMap<string, readonly Node[]> | undefined;
-  const all = () => (byZone ??= zonesOf(nodes));
-  const results = new Map(inOrder.map((workload) => [workload, place(workload, countOf(workload), nodes, all)]));
   const found = workloads.flatMap((workload) => results.get(workload) ?? []);
   const asked = sumOf(
     found.map(({ workload: { cpuMillis, memoryMib }, placed: n }) => ({
@@ -175,26 +189,19 @@ function isBound({ nodePoolId, nodeLabels }: Workload): boolean {
   return nodePoolId !== null || nodeLabels.length > 0;
 }
 
-/** `all` gives every node by its zone. */
+/** Puts the pods of a workload on nodes that may run them; `zonesOfThem` gives these by their zones, in the order of their names. */
 function place(
   workload: Workload,
   wanted: number,
-  nodes: readonly Node[],
-  all: () => ReadonlyMap<string, readonly Node[]>,
+  fitting: readonly Node[],
+  zonesOfThem: () => readonly (readonly Node[])[],
 ): Placed {
-  const fitting = fittingOf(workload, nodes);
-  const byZone = workload.spread !== 'zones' ? new Map<string, Node[]>() : fitting === nodes ? all() : zonesOf(fitting);
-  const zones = [...byZone.keys()].sort();
-  const parts =
-    zones.length === 0
-      ? [{ own: fitting, share: wanted }]
-      : zones.map((zone, at) => ({
-          own: byZone.get(zone) ?? [],
-          share: Math.floor(wanted / zones.length) + (at < wanted % zones.length ? 1 : 0),
-        }));
+  const zones = workload.spread === 'zones' ? zonesOfThem() : [];
+  const parts = zones.length === 0 ? [fitting] : zones;
   let done = 0;
   const short: (readonly Node[])[] = [];
-  for (const { own, share } of parts) {
+  for (const [at, own] of parts.entries()) {
+    const share = Math.floor(wanted / parts.length) + (at < wanted % parts.length ? 1 : 0);
     let left = share;
     for (const node of own) {
       if (left === 0) break;
@@ -212,21 +219,25 @@ function place(
 }
 
 /** The nodes that a workload may run on: those of one group are alike. */
-function fittingOf(workload: Workload, nodes: readonly Node[]): readonly Node[] {
-  const known = new Map<NodeGroup, boolean>();
-  for (const { group, pool } of nodes) if (!known.has(group)) known.set(group, mayRunOn(workload, group.poolId, pool));
-  return [...known.values()].every(Boolean) ? nodes : nodes.filter(({ group }) => known.get(group));
+function fittingOf(
+  workload: Workload,
+  nodes: readonly Node[],
+  groups: ReadonlyMap<NodeGroup, NodePool | undefined>,
+): readonly Node[] {
+  const closed: NodeGroup[] = [];
+  for (const [group, pool] of groups) if (!mayRunOn(workload, group.poolId, pool)) closed.push(group);
+  return closed.length === 0 ? nodes : nodes.filter(({ group }) => !closed.includes(group));
 }
 
-/** Nodes by their zones; a plain loop, since it runs for each workload in each case. */
-function zonesOf(nodes: readonly Node[]): Map<string, Node[]> {
+/** Nodes by their zones, in the order of these; a plain loop, since it runs for each workload in each case. */
+function zonesOf(nodes: readonly Node[]): readonly (readonly Node[])[] {
   const byZone = new Map<string, Node[]>();
   for (const node of nodes) {
     const known = byZone.get(node.zone);
     if (known === undefined) byZone.set(node.zone, [node]);
     else known.push(node);
   }
-  return byZone;
+  return [...byZone.keys()].sort().map((zone) => byZone.get(zone) ?? []);
 }
 
 /** Nodes of the pool and with the labels that it asks for; nodes with taints run only what asks for them. */
@@ -236,8 +247,7 @@ function mayRunOn(
   pool: NodePool | undefined,
 ): boolean {
   if (nodePoolId !== null && poolId !== nodePoolId) return false;
-  const own = new Set(pool?.labels);
-  if (!nodeLabels.every((label) => own.has(label))) return false;
+  if (!nodeLabels.every((label) => pool?.labels.includes(label) === true)) return false;
   const isKeptOff = (pool?.taints ?? []).some((taint) => !taint.endsWith(':PreferNoSchedule'));
   return !isKeptOff || nodePoolId !== null || nodeLabels.length > 0;
 }

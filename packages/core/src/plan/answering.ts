@@ -23,11 +23,25 @@ export interface Answering {
 export function selectedBy(service: ClusterService, workloads: readonly Workload[]): Workload[] {
   if (service.selector.length === 0) return [];
   const wanted = service.selector.map(withValue);
-  return workloads.filter(({ clusterId, namespace, labels }) => {
-    if (clusterId !== service.clusterId || namespace !== service.namespace) return false;
-    const own = new Set(labels.map(withValue));
-    return wanted.every((label) => own.has(label));
-  });
+  // Plain loops: every service of a plan is held against every workload of its cluster.
+  const selected: Workload[] = [];
+  for (const workload of workloads)
+    if (
+      workload.clusterId === service.clusterId &&
+      workload.namespace === service.namespace &&
+      hasAll(workload.labels, wanted)
+    )
+      selected.push(workload);
+  return selected;
+}
+
+function hasAll(labels: readonly string[], wanted: readonly string[]): boolean {
+  for (const label of wanted) {
+    let isThere = false;
+    for (const own of labels) if (withValue(own) === label) isThere = true;
+    if (!isThere) return false;
+  }
+  return true;
 }
 
 /**
@@ -43,8 +57,12 @@ export function podsFor(
 
 /** Who answers at each port of a service. A container that states no ports may listen on any number. */
 export function answering(service: ClusterService, workloads: readonly Workload[]): Answering[] {
-  const selected = selectedBy(service, workloads);
-  return service.ports.flatMap((text) => {
+  return portsAnswered(service, selectedBy(service, workloads));
+}
+
+/** The same of workloads that it is known to select. */
+export function portsAnswered({ ports }: ClusterService, selected: readonly Workload[]): Answering[] {
+  return ports.flatMap((text) => {
     const port = readServicePort(text);
     if (port === undefined) return [];
     return [{ port, members: selected.map((workload) => ({ workload, port: containerPortOf(workload, port) })) }];

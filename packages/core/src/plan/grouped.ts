@@ -1,4 +1,3 @@
-import { group } from 'd3-array';
 import { lastChange } from './changedBetween.js';
 import type { Changed } from './changedBetween.js';
 
@@ -59,6 +58,13 @@ export function patchedGroups<E extends { readonly id: string }>(
 
 /** Items by a key, each group in the order given. */
 export function groupBy<T>(items: readonly T[], keyOf: (item: T) => string): Map<string, T[]> {
-  // In a map and not in an object, whose own names and order of numbers would come between.
-  return group(items, keyOf);
+  // In a map and not in an object, whose own names and order of numbers would come between. A plain loop: whole plans pass through.
+  const groups = new Map<string, T[]>();
+  for (const item of items) {
+    const key = keyOf(item);
+    const group = groups.get(key);
+    if (group === undefined) groups.set(key, [item]);
+    else group.push(item);
+  }
+  return groups;
 }

@@ -12,7 +12,7 @@ export type { Connection, ConnectionMethod, TunnelEncapsulation } from './kinds/
 export { tunnelNames } from './kinds/connections.js';
 export { meshLinks } from './kinds/connectionsRules.js';
 export type { Answerer, Answering } from './answering.js';
-export { answering, podsFor, selectedBy } from './answering.js';
+export { answering, podsFor, portsAnswered, selectedBy } from './answering.js';
 export { zonesOfCluster } from './zonesOfCluster.js';
 export type { Member } from './kinds/members.js';
 export type { ServiceExport } from './kinds/serviceExports.js';

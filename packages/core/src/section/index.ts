@@ -6,6 +6,6 @@ export { foundIn, groupsIn, ownersIn, together, unless, valuesIn } from './near.
 export type { Groups } from './groups.js';
 export { followGroups, inGroups } from './groups.js';
 export type { AnySection, Built, Needed, Needs, Part, PartsOf, Section, SectionGiving, ValueOf } from './section.js';
-export { once, oncePer } from './once.js';
+export { once, oncePer, oncePerChange } from './once.js';
 export { section } from './section.js';
 export { isSameList } from './sameList.js';

@@ -1,6 +1,7 @@
 import { changedBetween } from '../plan/index.js';
 import type { Alongside } from './alongside.js';
 import type { Looks } from './looks.js';
+import { oncePerChange } from './once.js';
 
 type Rows = readonly { readonly id: string }[];
 
@@ -62,13 +63,15 @@ export function haveSameIds(was: Rows, is: Rows): boolean {
 }
 
 /** Those whose group is another one. */
-export function groupsIn(was: ReadonlyMap<string, unknown>, is: ReadonlyMap<string, unknown>): ReadonlySet<string> {
-  if (was === is) return nobody;
-  const near = new Set<string>();
-  for (const [key, group] of is) if (was.get(key) !== group) near.add(key);
-  for (const key of was.keys()) if (!is.has(key)) near.add(key);
-  return near;
-}
+export const groupsIn = oncePerChange(
+  (was: ReadonlyMap<string, unknown>, is: ReadonlyMap<string, unknown>): ReadonlySet<string> => {
+    if (was === is) return nobody;
+    const near = new Set<string>();
+    for (const [key, group] of is) if (was.get(key) !== group) near.add(key);
+    for (const key of was.keys()) if (!is.has(key)) near.add(key);
+    return near;
+  },
+);
 
 /** Subjects of which something else was found. */
 export function foundIn<T>(was: Looks<T>, is: Looks<T>): Near {

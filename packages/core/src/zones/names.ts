@@ -8,6 +8,9 @@ import type { Result } from '../result.js';
 export const MAX_LABEL = 63;
 export const MAX_NAME = 253;
 
+/** Labels of small letters, digits, hyphens and underscores, without a final dot. */
+const PLAIN_NAME = /^(?:[a-z0-9_-]{1,63}\.)*[a-z0-9_-]{1,63}$/;
+
 /** Characters that mean something in a zone file and are written with a backslash before them. Source: RFC 1035 5.1. */
 const special = new Set(['.', ';', '\\', '(', ')', '"', '@', '$']);
 
@@ -20,6 +23,9 @@ const special = new Set(['.', ';', '\\', '(', ')', '"', '@', '$']);
 export function readName(text: string, origin: string): Result<string> {
   if (text === '@') return good(origin);
   if (text === '.') return good('');
+  // Most names have nothing to be read: they are taken as they are.
+  const plain = origin === '' ? text : `${text}.${origin}`;
+  if (plain.length <= MAX_NAME && PLAIN_NAME.test(text) && !origin.includes('\\')) return good(plain);
   const isFull = endsWithDot(text);
   const labels = readLabels(isFull ? text.slice(0, -1) : text);
   if (!labels.ok) return labels;
