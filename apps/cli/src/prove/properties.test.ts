@@ -5,12 +5,12 @@ import type { Plan } from '@wide-lattice/core/plan';
 import { randomPlan } from './randomPlan.js';
 import { decisionsOf, lookUpOf } from '@wide-lattice/core/road';
 
-interface QuestionContext {
+interface AskedWords {
   readonly words: string;
   readonly answer: Trace;
 }
 
-function answers(plan: Plan): QuestionContext[] {
+function answers(plan: Plan): AskedWords[] {
   const forwarding = Forwarding.of(plan);
   const places = [
     ...plan.clusters.flatMap(({ name }) => [`pod of ${name}`, `node of ${name}`]),
@@ -47,7 +47,7 @@ test('removing a route or rule that no answer names changes no verdict', () => {
     };
     for (const kind of ['routes', 'filterRules', 'firewallRules'] as const)
       removed += plan[kind].length - without[kind].length;
-    const verdicts = (of: readonly QuestionContext[]) => of.map(({ words, answer }) => `${words}: ${answer.verdict}`);
+    const verdicts = (of: readonly AskedWords[]) => of.map(({ words, answer }) => `${words}: ${answer.verdict}`);
     expect([seed, verdicts(answers(without))]).toEqual([seed, verdicts(before)]);
   }
   expect(removed).toBeGreaterThan(50);

@@ -27,7 +27,7 @@ export interface Proof {
 
 type Sent = Pick<Proof, 'sent' | 'passing' | 'disagreements'>;
 
-interface QuestionContext {
+interface AskedFlow {
   readonly words: string;
   readonly flow: FlowTrace;
   readonly bytes: number;
@@ -51,7 +51,7 @@ export function askedOf(plan: Plan, most: number, coverage?: Coverage) {
   const forwarding = Forwarding.of(plan);
   const machines = new Map<string, Host>();
   const internet = new Set<string>();
-  const asked: QuestionContext[] = [];
+  const asked: AskedFlow[] = [];
   const notes = new Set<string>();
   const questions = questionsOf(plan);
   const chosen = coverage === undefined ? spread(questions, most) : rareFirst(forwarding, questions, most, coverage);
@@ -102,7 +102,7 @@ function isOverMiddle(event: RoadEvent): boolean {
 }
 
 /** What the plan says of the message about a packet that does not fit. */
-function heard(forwarding: Forwarding, question: Question): Pick<QuestionContext, 'isHeard'> {
+function heard(forwarding: Forwarding, question: Question): Pick<AskedFlow, 'isHeard'> {
   const [flow] = trace(forwarding, question).flows;
   if (flow === undefined || flow.forth.some(isOverMiddle)) return {};
   const { failure } = flow.failed ?? {};
@@ -160,7 +160,7 @@ export async function prove(
 }
 
 /** Counts what a flow met, once for all its sizes. */
-export function counted({ flow, bytes, isHeard }: QuestionContext, met: Coverage | undefined): void {
+export function counted({ flow, bytes, isHeard }: AskedFlow, met: Coverage | undefined): void {
   if (bytes === SMALL) met?.add(flow);
   if (isHeard !== undefined) met?.addTooLarge(isHeard);
 }
@@ -234,7 +234,7 @@ let made = 0;
 async function inNamespaces(
   plan: Plan,
   model: Model,
-  asked: readonly QuestionContext[],
+  asked: readonly AskedFlow[],
   internet: readonly string[],
 ): Promise<Sent> {
   const prefix = `wl${process.pid}x${made++}`;
@@ -294,7 +294,7 @@ function build({ spaces, cables }: Model, nameOf: (space: string) => string): vo
 async function compare(
   plan: Plan,
   model: Model,
-  asked: readonly QuestionContext[],
+  asked: readonly AskedFlow[],
   agents: ReadonlyMap<string, Agent>,
   nameOf: (space: string) => string,
 ): Promise<Sent> {

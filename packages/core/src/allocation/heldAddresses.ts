@@ -8,7 +8,7 @@ import {
   parseAddress,
 } from '../address/index.js';
 import type { Address, Prefix } from '../address/index.js';
-import { around, byId, grouped, overlapping, rangeOf, addressSpan } from '../plan/index.js';
+import { addressSpan, addTo, around, byId, grouped, overlapping, rangeOf } from '../plan/index.js';
 import type { Plan, Profile, Stretch } from '../plan/index.js';
 import { expectGood } from '../result.js';
 import { isSameList } from '../section/index.js';
@@ -127,9 +127,7 @@ function rowsOf(parts: AddressParts): Map<string, Row[]> {
   const rows = new Map<string, Row[]>();
   const put = (networkId: string | undefined, row: Row) => {
     if (networkId === undefined) return;
-    const own = rows.get(networkId);
-    if (own === undefined) rows.set(networkId, [row]);
-    else own.push(row);
+    addTo(rows, networkId, row);
   };
   for (const reservation of parts.reservations)
     put(byId(parts.clusters, reservation.clusterId)?.networkId, {

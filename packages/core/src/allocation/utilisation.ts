@@ -1,6 +1,6 @@
 import { addressBits, merge, prefixSize } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
-import { byId, purposes, rangeOf } from '../plan/index.js';
+import { addTo, byId, purposes, rangeOf } from '../plan/index.js';
 import type { Cluster, Plan, Purpose } from '../plan/index.js';
 import {
   countsAtHorizon,
@@ -49,7 +49,7 @@ export function utilisation(plan: Plan): Utilisation[] {
     const subnet = isFromSubnet(cluster, allocation.purpose)
       ? `${subnetKey(cluster, allocation.zone)} ${allocation.prefix}`
       : allocation.id;
-    groups.set(key, [...(groups.get(key) ?? []), { cluster, prefix: range, isRepeated: seen.has(subnet) }]);
+    addTo(groups, key, { cluster, prefix: range, isRepeated: seen.has(subnet) });
     seen.add(subnet);
   }
   const rows = [...groups].map(([key, ranges]): Utilisation => {

@@ -73,9 +73,9 @@ interface Leg {
 }
 
 /** What is asked for at the other end: its pods, any address of its services, or one of them. */
-type QuestionContext = 'pods' | 'service' | Address;
+type PairTarget = 'pods' | 'service' | Address;
 
-function formatAsked(asked: QuestionContext): string {
+function formatAsked(asked: PairTarget): string {
   return typeof asked === 'string' ? asked : formatAddress(asked);
 }
 
@@ -149,7 +149,7 @@ export class ConnectionState {
    * The way from one member to the pods of another one, or through tunnels to the address of a service there: to any of
    * its range while it is not pinned.
    */
-  pair(connection: Connection, from: Member, to: Member, asked: QuestionContext = 'pods'): Pair {
+  pair(connection: Connection, from: Member, to: Member, asked: PairTarget = 'pods'): Pair {
     const meant = connection.method === 'tunnels' ? asked : 'pods';
     const key = `${from.id} ${to.id} ${formatAsked(meant)}`;
     const known = this.pairs.get(key);
@@ -179,7 +179,7 @@ export class ConnectionState {
     return others;
   }
 
-  private make(connection: Connection, from: Member, to: Member, asked: QuestionContext): Pair {
+  private make(connection: Connection, from: Member, to: Member, asked: PairTarget): Pair {
     const [a, b] = [this.clusterOf(from), this.clusterOf(to)];
     const common = { connection, from, to, ...this.distanceBy(connection, from, to) };
     const end: End = (verdict, description, room, dependsOn, failing) => ({
@@ -316,7 +316,7 @@ export class ConnectionState {
     from: Member,
     to: Member,
     family: Family,
-    asked: QuestionContext,
+    asked: PairTarget,
     end: End,
   ): Pair {
     const [one, other] = [this.leg(from, family), this.leg(to, family)];
@@ -418,7 +418,7 @@ export class ConnectionState {
   }
 
   /** Why a member’s packets to what another one shows never leave it, or not for it: own ranges hide it, or two members show the same. */
-  private hidden(from: Member, to: Member, family: Family, asked: QuestionContext): Hidden | undefined {
+  private hidden(from: Member, to: Member, family: Family, asked: PairTarget): Hidden | undefined {
     const key = `${from.id} ${to.id} ${family} ${formatAsked(asked)}`;
     const known = this.hiding.get(key);
     if (known !== undefined) return known ?? undefined;
@@ -427,7 +427,7 @@ export class ConnectionState {
     return made;
   }
 
-  private hides(from: Member, to: Member, family: Family, asked: QuestionContext): Hidden | undefined {
+  private hides(from: Member, to: Member, family: Family, asked: PairTarget): Hidden | undefined {
     const [a, b] = [this.clusterOf(from), this.clusterOf(to)];
     const pod = podOf(this.forwarding, b, family);
     if (!pod.ok) return { verdict: verdictOfLack(pod.lack), description: formatLack(this.forwarding.parts, pod.lack) };

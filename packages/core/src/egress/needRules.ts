@@ -1,6 +1,6 @@
 import { Forwarding, needsOf, trace } from '../forwarding/index.js';
 import type { Trace } from '../forwarding/index.js';
-import { byId, grouped, positionAtEnd, positionInFront, USUAL_BYTES } from '../plan/index.js';
+import { addTo, byId, grouped, positionAtEnd, positionInFront, USUAL_BYTES } from '../plan/index.js';
 import type { Cluster, Need, Plan } from '../plan/index.js';
 import type { ProposalMaker } from './proposal.js';
 import { formatProposed } from '../english/index.js';
@@ -29,8 +29,7 @@ function refusalsOf(plan: Plan, need: Need) {
   const forwarding = Forwarding.of(plan);
   const firewalls = new Map<string, Cluster[]>();
   const filters = new Map<string, Cluster[]>();
-  const note = (map: Map<string, Cluster[]>, id: string, cluster: Cluster) =>
-    map.set(id, [...(map.get(id) ?? []), cluster]);
+  const note = (map: Map<string, Cluster[]>, id: string, cluster: Cluster) => addTo(map, id, cluster);
   for (const cluster of plan.clusters) {
     if (!needsOf(plan, cluster).includes(need)) continue;
     const failure = failureOf(forwarding, cluster, need);

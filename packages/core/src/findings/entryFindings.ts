@@ -13,6 +13,7 @@ import { certifies, commonHost, coversHost, MAX_LABEL } from '../zones/index.js'
 import type { IngressState } from '../ingress/index.js';
 import {
   addOperation,
+  addTo,
   byId,
   grouped,
   isRivalListener,
@@ -412,9 +413,7 @@ function covered(routes: readonly IngressRoute[]): Finding[] {
     const path = route.pathType === 'Prefix' ? route.path.replace(/\/$/, '') : route.path;
     for (const host of route.hosts.length === 0 ? [''] : route.hosts) {
       const key = [route.clusterId, attachedTo, route.listener, host.toLowerCase(), route.pathType, path].join(' ');
-      const known = byPlace.get(key);
-      if (known === undefined) byPlace.set(key, [route]);
-      else known.push(route);
+      addTo(byPlace, key, route);
     }
   }
   const coveredBy = new Map<string, IngressRoute[]>();
@@ -422,7 +421,7 @@ function covered(routes: readonly IngressRoute[]): Finding[] {
     if (alike.length < 2) continue;
     for (const route of alike) {
       const winner = alike.find((other) => other !== route && asks(other, route) && comesBefore(other, route));
-      if (winner !== undefined) coveredBy.set(route.id, [...(coveredBy.get(route.id) ?? []), winner]);
+      if (winner !== undefined) addTo(coveredBy, route.id, winner);
     }
   }
   return routes.flatMap((route) => {

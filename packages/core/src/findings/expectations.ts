@@ -1,6 +1,6 @@
 import { ask } from '../request/index.js';
 import type { Answer } from '../request/index.js';
-import { packets } from '../forwarding/index.js';
+import { packetsButRules } from '../forwarding/index.js';
 import { ingress as compiled } from '../ingress/index.js';
 import type { IngressState } from '../ingress/index.js';
 import { codeOf } from '../naming/index.js';
@@ -8,7 +8,7 @@ import { readQuestion } from '../plan/index.js';
 import type { Expectation, QuestionNames } from '../plan/index.js';
 import { formatProblem } from '../result.js';
 import { formatBroken } from '../english/index.js';
-import { bySubject } from '../section/index.js';
+import { bySubject, section } from '../section/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
 
@@ -55,11 +55,17 @@ function isAnsweredBy({ status, members, resolution, stages }: Answer, wanted: s
   );
 }
 
+/** An expectation as it was asked, with the filters and firewalls that its packets were held against. */
+interface Asked extends ExpectationState {
+  readonly expectation: Expectation;
+  readonly lists: readonly string[];
+}
+
 /**
- * Expectations that the plan breaks, and those that cannot be asked any more. One only about packets is asked again when
- * these may go another way, or when workloads, services or policies at its ends differ; every other one after each edit.
+ * Every expectation as the plan answers it. One only about packets is asked again when these may go another way, when a list that they
+ * met has other rules, or when workloads, services or policies at its ends differ; every other one after each edit.
  */
-export const brokenExpectations = bySubject({
+const askedExpectations = bySubject({
   name: 'expectations',
   reads: [
     'expectations',
@@ -74,9 +80,9 @@ export const brokenExpectations = bySubject({
     'services',
     'networkPolicies',
   ],
-  needs: { ingress: compiled, packets },
+  needs: { ingress: compiled, packetsButRules },
   subjects: ({ expectations }) => expectations,
-  dependsOn: (expectation, parts, { ingress, packets: mark }) => {
+  dependsOn: (expectation, parts, { ingress, packetsButRules: mark }) => {
     const { from, to, bytes } = expectation;
     const question = readQuestion(parts, from, to, bytes);
     if (!question.ok) return [expectation, formatProblem(question.problem)];
@@ -85,14 +91,41 @@ export const brokenExpectations = bySubject({
       ? [expectation, mark, parts.workloads, parts.services, parts.networkPolicies]
       : [expectation, ingress];
   },
-  look: (expectation, parts, { ingress }): readonly Finding[] => {
-    const { state, wanted, answer } = askExpectation(parts, ingress, expectation);
-    if (state === 'kept') return [];
-    const { id, name, from, to, verdict } = expectation;
-    const subjects = [{ kind: 'expectations', id }] as const;
-    if (state === 'unreadable')
-      return [finding('expectation.unreadable', 'error', subjects, { expectation: name, problem: answer })];
-    const fact = { expectation: name, from, to, verdict, wanted, answer };
-    return [finding('expectation.broken', 'error', subjects, fact, { ask: { from, to } })];
+  look: (expectation, parts, { ingress }): readonly Asked[] => {
+    const { answer, lists } = ingress.forwarding.withLists(() => askExpectation(parts, ingress, expectation));
+    return [{ ...answer, expectation, lists }];
   },
+  met: (found, _, { ingress }) => found.flatMap(({ lists }) => lists.map((id) => ingress.forwarding.listOf(id))),
 });
+
+/** Whether each expectation is kept, by its id. */
+export const expectationStates = section({
+  name: 'expectations by id',
+  reads: [],
+  needs: { asked: askedExpectations },
+  build: (_, { asked }): Readonly<Record<string, ExpectationState>> =>
+    Object.fromEntries(
+      asked.found.map(({ expectation, state, wanted, answer, description }) => [
+        expectation.id,
+        { state, wanted, answer, description },
+      ]),
+    ),
+});
+
+/** Expectations that the plan breaks, and those that cannot be asked any more. */
+export const brokenExpectations = section({
+  name: 'broken expectations',
+  reads: [],
+  needs: { asked: askedExpectations },
+  build: (_, { asked }) => asked.found.flatMap(brokenOf),
+});
+
+function brokenOf({ expectation, state, wanted, answer }: Asked): Finding[] {
+  if (state === 'kept') return [];
+  const { id, name, from, to, verdict } = expectation;
+  const subjects = [{ kind: 'expectations', id }] as const;
+  if (state === 'unreadable')
+    return [finding('expectation.unreadable', 'error', subjects, { expectation: name, problem: answer })];
+  const fact = { expectation: name, from, to, verdict, wanted, answer };
+  return [finding('expectation.broken', 'error', subjects, fact, { ask: { from, to } })];
+}

@@ -118,7 +118,9 @@ export const findingsOfCluster = section({
     (_, needed) =>
     (clusterId: string): readonly Finding[] => {
       const { pairs, hidden } = overlapsOf(clusterId, needed);
-      return inRank([rank([...pairs.map(needed.asFinding), ...hidden, ...(needed.own.looks.of(clusterId)?.found ?? [])])]);
+      return inRank([
+        rank([...pairs.map(needed.asFinding), ...hidden, ...(needed.own.looks.of(clusterId)?.found ?? [])]),
+      ]);
     },
 });
 

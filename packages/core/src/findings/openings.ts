@@ -89,7 +89,7 @@ function movedBetween(was: Forwarding, is: Forwarding): Near {
     const all = byNetwork.get(id) ?? [];
     if (before.mark !== after.mark || before.space !== after.space) return all;
     const astray = before.astray === after.astray ? after.astray : [...before.astray, ...after.astray];
-    return all.filter((cluster) => isLedAstray(is, cluster, astray));
+    return astray.length === 0 ? [] : all.filter((cluster) => isLedAstray(is, cluster, astray));
   });
   return together(
     unless(

@@ -2,9 +2,10 @@ import { MatrixMaker } from '../reach/index.js';
 import { forwarding as compiled, packets } from '../forwarding/index.js';
 import type { MatrixCell } from '../reach/index.js';
 import type { Cluster, Network, Plan } from '../plan/index.js';
-import { byId } from '../plan/index.js';
+import { addTo, byId, groupBy } from '../plan/index.js';
 import { causeOf } from '../road/index.js';
-import { section } from '../section/index.js';
+import type { Reason } from '../road/index.js';
+import { oncePer, section } from '../section/index.js';
 import { finding } from './finding.js';
 import type { Finding, Subject } from './finding.js';
 
@@ -37,19 +38,25 @@ export const wantedCells = section({
     last.packets === mark ? value : wantedOf(parts, new MatrixMaker(forwarding, value.maker)),
 });
 
+/** What is asked for each cluster: the same lists while no need changes, so that they need not be compared. */
+const columnsOf = oncePer((all: Plan['needs']) => {
+  const needs = all.map((need) => ({ kind: 'need', label: need.name, need }) as const);
+  return { needs, withInternet: [...needs, { kind: 'internet', label: '' } as const] };
+});
+
 function wantedOf(parts: Parts, maker: MatrixMaker): Wanted {
-  const needs = parts.needs.map((need) => ({ kind: 'need', label: need.name, need }) as const);
+  const { needs, withInternet } = columnsOf(parts.needs);
   const failing = new Map<string, Failing[]>();
   const note = (key: string, cluster: Cluster, cell: MatrixCell | undefined) => {
     // Clusters without ranges are told so elsewhere.
     if (cell === undefined || cell.verdict === 'pass' || cell.verdict === 'unknown') return;
-    failing.set(key, [...(failing.get(key) ?? []), { cluster, cell }]);
+    addTo(failing, key, { cluster, cell });
   };
   for (const cluster of parts.clusters) {
     const network = byId(parts.networks, cluster.networkId);
     const isOut = network !== undefined && hasEgress(network);
     if (needs.length === 0 && !isOut) continue;
-    const cells = maker.row(cluster, isOut ? [...needs, { kind: 'internet', label: '' }] : needs);
+    const cells = maker.row(cluster, isOut ? withInternet : needs);
     needs.forEach(({ need }, at) => note(need.id, cluster, cells[at]));
     const internet = cells[needs.length];
     // Behind a firewall only what is needed passes; there a refusal is meant.
@@ -65,14 +72,12 @@ function hasEgress({ internetEgress }: Network): boolean {
   return internetEgress !== 'undecided' && internetEgress !== 'none';
 }
 
+// Cells are kept from edit to edit with what stops them, and so is what that comes to.
+const causeOnce = oncePer((why: Reason) => causeOf(why));
+
 /** Those that fail in the same way: the same entities decide. */
 function byCause(found: readonly Failing[]): Failing[][] {
-  const groups = new Map<string, Failing[]>();
-  for (const each of found) {
-    const cause = causeOf(each.cell.why);
-    groups.set(cause, [...(groups.get(cause) ?? []), each]);
-  }
-  return [...groups.values()];
+  return [...groupBy(found, ({ cell: { why } }) => (why === undefined ? '' : causeOnce(why))).values()];
 }
 
 function unreached({ needs, networks }: Parts, key: string, group: readonly Failing[], at: number): Finding {

@@ -188,7 +188,7 @@ export const planChecks: readonly PlanCheck[] = [
     needs: { wanted: wantedCells },
     build: (_, needed): readonly Finding[] => needed.wanted.found,
   }),
-  fromSection('expectations', brokenExpectations),
+  brokenExpectations,
   fromSection('useless firewall rules', uselessInFirewalls),
   fromSection('useless filter rules', uselessInFilters),
   section({

@@ -2,7 +2,7 @@ import { contains, formatPrefix, parent } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
 import { changedLists, coversIcmp, coversPorts, forwarding as compiled, nameFilters } from '../forwarding/index.js';
 import type { CompiledRule } from '../forwarding/index.js';
-import { grouped } from '../plan/index.js';
+import { addTo, grouped } from '../plan/index.js';
 import { bySubject, ownersIn, together, unless } from '../section/index.js';
 import type { RuleFact } from '../english/index.js';
 import { finding } from './finding.js';
@@ -101,9 +101,7 @@ class Covering {
     rules.forEach((rule, at) => {
       const keys = rule[this.side].length === 0 ? [''] : rule[this.side].map(formatPrefix);
       for (const key of keys) {
-        const known = this.byPrefix.get(key);
-        if (known === undefined) this.byPrefix.set(key, [at]);
-        else known.push(at);
+        addTo(this.byPrefix, key, at);
       }
     });
   }

@@ -1,3 +1,4 @@
+import { addTo } from '../plan/index.js';
 import type { Filter, FilterRule, FirewallRule } from '../plan/index.js';
 import { portRanges } from './ruleList.js';
 import type { RuleList } from './ruleList.js';
@@ -35,9 +36,7 @@ export function attachmentsOf(filters: readonly Filter[]): ReadonlyMap<string, r
   const found = new Map<string, Filter[]>();
   for (const filter of filters)
     for (const id of attachedTo(filter)) {
-      const known = found.get(id);
-      if (known === undefined) found.set(id, [filter]);
-      else known.push(filter);
+      addTo(found, id, filter);
     }
   return found;
 }

@@ -1,6 +1,7 @@
 import { containsAddress, overlaps } from '../address/index.js';
 import type { Address, Family, Prefix } from '../address/index.js';
 import {
+  addTo,
   byId,
   changedBetween,
   groupBy,
@@ -108,6 +109,8 @@ export class Forwarding {
   /** Of which networks an edit met the space; once it was asked for. */
   private touched: { readonly networks: Near } | undefined;
   private areOthersSame: boolean | undefined;
+  /** Of what is being asked, the lists it was held against; undefined while nobody wants to know. */
+  private met: Set<string> | undefined;
   private readonly tunnels: Map<string, Tunnel>;
   private readonly grounds = new Map<string, Ground>();
   /** Connections as packets meet them. */
@@ -231,6 +234,7 @@ export class Forwarding {
         ? `${one.id} ${a.value.index} ${other.id} ${b.value.index}`
         : `${other.id} ${b.value.index} ${one.id} ${a.value.index}`;
     const known = this.tunnels.get(key);
+    for (const id of known?.dependsOn ?? []) this.met?.add(id);
     if (known !== undefined) return found(known);
     const made = makeTunnel(this, connection, a.value, b.value);
     this.tunnels.set(key, made);
@@ -365,11 +369,33 @@ export class Forwarding {
     const attached = new Set<Filter>();
     for (const id of ids) for (const filter of this.attachedTo.get(id ?? '') ?? none) attached.add(filter);
     if (attached.size === 0) return none;
+    for (const { id } of attached) this.met?.add(id);
     return [...attached].map((filter) => this.compiled(filter));
+  }
+
+  /** What is answered, and the filters and firewalls that anything of it was held against. */
+  withLists<T>(ask: () => T): { readonly answer: T; readonly lists: readonly string[] } {
+    const [around, met] = [this.met, new Set<string>()];
+    this.met = met;
+    try {
+      return { answer: ask(), lists: [...met].filter((id) => this.listOf(id) !== undefined) };
+    } finally {
+      this.met = around;
+      for (const id of met) around?.add(id);
+    }
+  }
+
+  /** A filter or firewall as it is compiled: the same object while its rules say the same. */
+  listOf(id: string): CompiledFilter | RuleList | undefined {
+    const filter = byId(this.parts.filters, id);
+    if (filter !== undefined) return this.compiled(filter);
+    const firewall = byId(this.parts.firewalls, id);
+    return firewall === undefined ? undefined : this.rulesOf(firewall);
   }
 
   /** The rules of a firewall. */
   rulesOf(firewall: Firewall): RuleList {
+    this.met?.add(firewall.id);
     const known = this.firewalls.get(firewall.id);
     if (known !== undefined) return known.list;
     const rules = inPlace(grouped(this.parts.firewallRules, 'firewallId').get(firewall.id) ?? none);
@@ -390,9 +416,7 @@ export class Forwarding {
         if (link.isPlanned) continue;
         for (const id of link.networkIds) {
           if (this.attachmentOf(link, id)?.isPlanned === true) continue;
-          const known = map.get(id);
-          if (known === undefined) map.set(id, [link]);
-          else known.push(link);
+          addTo(map, id, link);
         }
       }
       this.linksByNetwork = map;
@@ -632,11 +656,7 @@ export class Forwarding {
     const peers =
       named === 0
         ? listed
-        : [
-            ...listed,
-            ...this.setPrefixes(rule.peerSetIds),
-            ...rule.peerFilterIds.flatMap((id) => this.membersOf(id)),
-          ];
+        : [...listed, ...this.setPrefixes(rule.peerSetIds), ...rule.peerFilterIds.flatMap((id) => this.membersOf(id))];
     const isNamed = rule.peers.length + named > 0;
     return {
       ...compiledRule(rule),

@@ -28,7 +28,7 @@ export type { ResolvedTarget } from './resolve.js';
 export { decideRow } from './routeRow.js';
 export { coversIcmp, coversPorts, portRanges } from './ruleList.js';
 export type { CompiledRule } from './ruleList.js';
-export { forwarding, packets } from './section.js';
+export { forwarding, packets, packetsButRules } from './section.js';
 export { areNodesGone, goneAt, groundOf } from './standing.js';
 export { letsMessagesIn } from './stations/messages.js';
 export { gatewayLayers } from './stations/node.js';

@@ -1,6 +1,6 @@
 import { section } from '../section/index.js';
 import { rangesByCluster } from '../sizing/index.js';
-import { isSameForPackets } from './changedIds.js';
+import { changedLists, isSameForPackets } from './changedIds.js';
 import { Forwarding } from './forwarding.js';
 import { forwardingReads, rangesIn } from './forwardingParts.js';
 
@@ -24,4 +24,16 @@ export const packets = section({
   needs: { forwarding },
   build: (): object => ({}),
   follow: (last, _, needed) => (isSameForPackets(last.needed.forwarding, needed.forwarding) ? last.value : {}),
+});
+
+/** The same apart from rules: who asks packets remembers which lists they met. */
+export const packetsButRules = section({
+  name: 'packets, rules apart',
+  reads: [],
+  needs: { forwarding, packets },
+  build: (): object => ({}),
+  follow: (last, _, needed) =>
+    last.needed.packets === needed.packets || changedLists(last.needed.forwarding, needed.forwarding) !== undefined
+      ? last.value
+      : {},
 });

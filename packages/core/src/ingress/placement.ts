@@ -1,4 +1,4 @@
-import { byId, grouped } from '../plan/index.js';
+import { addTo, byId, grouped } from '../plan/index.js';
 import type { NodePool, Plan, Workload } from '../plan/index.js';
 import { withSurge } from '../sizing/index.js';
 import type { NodeGroup, Sizing } from '../sizing/index.js';
@@ -233,9 +233,7 @@ function fittingOf(
 function zonesOf(nodes: readonly Node[]): readonly (readonly Node[])[] {
   const byZone = new Map<string, Node[]>();
   for (const node of nodes) {
-    const known = byZone.get(node.zone);
-    if (known === undefined) byZone.set(node.zone, [node]);
-    else known.push(node);
+    addTo(byZone, node.zone, node);
   }
   return [...byZone.keys()].sort().map((zone) => byZone.get(zone) ?? []);
 }

@@ -1,5 +1,5 @@
 import { RE2JS } from 're2js';
-import { DEFAULT_BACKEND, readCondition } from '../plan/index.js';
+import { addTo, DEFAULT_BACKEND, readCondition } from '../plan/index.js';
 import type { Condition, IngressRoute } from '../plan/index.js';
 import type { RouteLoss } from '../road/index.js';
 import type { WildcardReach } from '../zones/index.js';
@@ -69,9 +69,7 @@ export class RouteBook {
     const byHost = new Map<string, IngressRoute[]>();
     for (const route of routes)
       for (const host of hostsOf(route)) {
-        const known = byHost.get(host);
-        if (known === undefined) byHost.set(host, [route]);
-        else known.push(route);
+        addTo(byHost, host, route);
       }
     return new RouteBook(reach, new Map([...byHost].map(([host, own]) => [host, bucketOf(own)])), new Map());
   }
@@ -196,9 +194,7 @@ function bucketOf(routes: readonly IngressRoute[]): Bucket {
       continue;
     }
     const [map, key] = route.pathType === 'Exact' ? [exact, route.path] : [prefix, entry.path];
-    const known = map.get(key);
-    if (known === undefined) map.set(key, [entry]);
-    else known.push(entry);
+    addTo(map, key, entry);
   }
   return { routes: sorted, exact, prefix, patterns };
 }

@@ -1,9 +1,10 @@
 import { stringify } from 'yaml';
 import {
   addOperation,
+  addTo,
   byId,
-  grouped,
   checkEntity,
+  grouped,
   isSameValue,
   newId,
   readParentRef,
@@ -680,7 +681,7 @@ function routeObjects(plan: Plan, routes: readonly IngressRoute[]): Draft[] {
   const groups = new Map<string, IngressRoute[]>();
   for (const route of routes) {
     const key = `${route.objectKind} ${route.namespace}/${route.name}`;
-    groups.set(key, [...(groups.get(key) ?? []), route]);
+    addTo(groups, key, route);
   }
   return [...groups.values()].map((unsorted) => {
     const rules = unsorted.sort((a, b) => a.rule - b.rule);

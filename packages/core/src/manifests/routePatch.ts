@@ -1,4 +1,4 @@
-import { checkEntity, isSameValue, readBackendRef, withFallbacks } from '../plan/index.js';
+import { addTo, checkEntity, isSameValue, readBackendRef, withFallbacks } from '../plan/index.js';
 import type { IngressRoute, ParentRef } from '../plan/index.js';
 import type { Draft } from './paths.js';
 import {
@@ -131,7 +131,7 @@ function patchedRule(rule: Written, own: readonly { readonly place: Place; reado
   for (const each of own.filter(({ place }) => isLeft(place))) {
     const { place } = each;
     const key = isAsRead(place, RULE) ? '' : JSON.stringify(RULE.map((name) => place.row?.[name]));
-    groups.set(key, [...(groups.get(key) ?? []), each]);
+    addTo(groups, key, each);
   }
   return [...groups.values()].map((group) => {
     const [{ place }] = group as [{ place: Place; match: unknown }];

@@ -60,11 +60,13 @@ export function patchedGroups<E extends { readonly id: string }>(
 export function groupBy<T>(items: readonly T[], keyOf: (item: T) => string): Map<string, T[]> {
   // In a map and not in an object, whose own names and order of numbers would come between. A plain loop: whole plans pass through.
   const groups = new Map<string, T[]>();
-  for (const item of items) {
-    const key = keyOf(item);
-    const group = groups.get(key);
-    if (group === undefined) groups.set(key, [item]);
-    else group.push(item);
-  }
+  for (const item of items) addTo(groups, keyOf(item), item);
   return groups;
+}
+
+/** Puts an item into its group. The group grows in place: copied for each of its items, a thousand of them would be copied a million times. */
+export function addTo<K, T>(groups: Map<K, T[]>, key: K, item: T): void {
+  const group = groups.get(key);
+  if (group === undefined) groups.set(key, [item]);
+  else group.push(item);
 }

@@ -116,7 +116,7 @@ export type { FieldProblem } from './kinds/rules.js';
 export { checkField, isId, lineProblem } from './checkField.js';
 export { checkEntity, checkFields } from './checkEntity.js';
 export { kindRules } from './kinds/kindRules.js';
-export { groupBy, grouped, patchedGroups } from './grouped.js';
+export { addTo, groupBy, grouped, patchedGroups } from './grouped.js';
 export { byId, inOrder, positionOf } from './collection.js';
 export { withFallbacks } from './withFallbacks.js';
 export { newId } from './newId.js';

@@ -1,6 +1,6 @@
 import { addressFurther, compareAddresses, containsAddress, lastAddress } from '../address/index.js';
 import type { Address, Prefix } from '../address/index.js';
-import { rangeOf } from '../plan/index.js';
+import { addTo, rangeOf } from '../plan/index.js';
 import type { Distinct } from './distinct.js';
 import type { Forwarding, Host } from '../forwarding/index.js';
 import { nodeHost, podHost } from '../forwarding/index.js';
@@ -41,9 +41,7 @@ export class Targets {
     const groups = new Map<number, Host[]>();
     hosts.forEach((host, at) => {
       const number = numbers[at] as number;
-      const known = groups.get(number);
-      if (known === undefined) groups.set(number, [host]);
-      else known.push(host);
+      addTo(groups, number, host);
     });
     this.groups = [...groups].map(([number, alike]) => ({ number, hosts: alike }));
     for (const group of this.groups) this.byNumber.set(group.number, group);

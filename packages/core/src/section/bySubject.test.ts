@@ -47,3 +47,26 @@ test('while nothing differs the value is the same object, and one that is gone i
   expect(with3 && follow(with3, more, plan)?.found).toEqual(first.found);
   expect(looked).toEqual([]);
 });
+
+test('what only the answer tells is remembered with it', () => {
+  const asked: string[] = [];
+  const bySite = bySubject({
+    name: 'sites that networks are named after',
+    reads: ['networks', 'sites'],
+    needs: {},
+    subjects: ({ networks }) => networks,
+    dependsOn: (network) => [network],
+    look: ({ name }, { sites }) => {
+      asked.push(name);
+      return sites.filter((site) => site.name.endsWith(name.slice(-1)));
+    },
+    met: (sites, parts) => sites.map(({ id }) => parts.sites.find((site) => site.id === id)),
+  });
+  const two = applied(plan, add('sites', { ...plan.sites[0], id: testId('sites', 2), name: 'site 2' }));
+  const built = bySite.build(two, {});
+  asked.length = 0;
+  const renamed = applied(two, [setOperation('sites', testId('sites', 2), { name: 'moved 2' })]);
+  const next = bySite.follow?.({ parts: two, needed: {}, value: built }, renamed, {});
+  expect(asked).toEqual(['n2']);
+  expect(next?.found.map(({ name }) => name)).toContain('moved 2');
+});

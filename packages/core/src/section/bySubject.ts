@@ -17,6 +17,8 @@ export interface SubjectLook<R extends Part, N extends Needs, E extends HasId, T
   /** Everything that the answer for one subject follows from: as long as each of these is the same object, the answer is. */
   readonly dependsOn: (subject: E, parts: PartsOf<R>, needed: Needed<N>) => readonly unknown[];
   readonly look: (subject: E, parts: PartsOf<R>, needed: Needed<N>) => readonly T[];
+  /** What the answer rests on beside that, where only the answer itself tells: whatever it met on its way. */
+  readonly met?: (found: readonly T[], parts: PartsOf<R>, needed: Needed<N>) => readonly unknown[];
   /**
    * The subjects whose rests an edit may have changed, told by what the edit touched, so that the others are not even asked
    * for them; undefined when it may be any.
@@ -58,8 +60,15 @@ function withChanged<E extends HasId, T>(
   if (isSame) return over(last, subjects);
   return {
     looks: new Alongside(subjects, values),
-    found: isAsEmpty ? last.found : values.flatMap(({ found }) => found),
+    found: isAsEmpty ? last.found : allFound(values),
   };
+}
+
+/** All that was found; a plain loop, since every subject of a plan passes here after an edit. */
+function allFound<T>(looks: readonly Look<T>[]): readonly T[] {
+  const all: T[] = [];
+  for (const { found } of looks) for (const each of found) all.push(each);
+  return all;
 }
 
 /** A section that looks at one subject at a time. After an edit only those are looked at again of whose rests one is another object. */
@@ -68,10 +77,11 @@ export function bySubject<const R extends keyof Plan, const N extends Needs, E e
 ): Section<R, N, Looks<T>> {
   /** What is known of a subject while it holds, else what is found now. */
   const lookAt = (subject: E, known: Look<T> | undefined, parts: PartsOf<R>, needed: Needed<N>): Look<T> => {
-    const dependsOn = of.dependsOn(subject, parts, needed);
-    return known !== undefined && isSameList(known.dependsOn, dependsOn)
-      ? known
-      : { dependsOn, found: of.look(subject, parts, needed) };
+    const own = of.dependsOn(subject, parts, needed);
+    const restsOf = (found: readonly T[]) => (of.met === undefined ? own : [...own, ...of.met(found, parts, needed)]);
+    if (known !== undefined && isSameList(known.dependsOn, restsOf(known.found))) return known;
+    const found = of.look(subject, parts, needed);
+    return { dependsOn: restsOf(found), found };
   };
   const lookAll = (parts: PartsOf<R>, needed: Needed<N>, last?: Looks<T>, near?: ReadonlySet<string>): Looks<T> => {
     const subjects = of.subjects(parts, needed);
@@ -84,7 +94,7 @@ export function bySubject<const R extends keyof Plan, const N extends Needs, E e
       return look !== undefined && isFar(subject.id) ? look : lookAt(subject, look, parts, needed);
     });
     if (known !== undefined && isSameList(known.values, values)) return over(last as Looks<T>, subjects);
-    return { looks: new Alongside(subjects, values), found: values.flatMap(({ found }) => found) };
+    return { looks: new Alongside(subjects, values), found: allFound(values) };
   };
   return section({
     name: of.name,

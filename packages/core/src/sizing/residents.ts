@@ -1,6 +1,6 @@
 import { addressBits, formatPrefix, parseAddress, prefixAround } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
-import { byId, purposes, rangeOf } from '../plan/index.js';
+import { addTo, byId, purposes, rangeOf } from '../plan/index.js';
 import type { Allocation, Cluster, Plan } from '../plan/index.js';
 import { expectGood } from '../result.js';
 import { inGroups, isSameList, followGroups, section } from '../section/index.js';
@@ -181,9 +181,7 @@ function ofGroup(
     const { id, name: itsName } = cluster;
     const resident: Resident = { kind: 'clusters', id, name: itsName, placement, addresses: takenIn(placement) };
     const key = subnetKey(cluster, range.zone);
-    const known = places.get(key);
-    if (known === undefined) places.set(key, [{ range, resident }]);
-    else known.push({ range, resident });
+    addTo(places, key, { range, resident });
   }
   for (const list of places.values()) {
     if (list.length < 2) continue;
@@ -216,9 +214,7 @@ function ofDevices(
   for (const balancer of parts.balancers)
     if (balancer.side === 'internal')
       for (const range of rangesAround(parts, ranges, balancer)) {
-        const list = balancers.get(range);
-        if (list === undefined) balancers.set(range, [balancer]);
-        else list.push(balancer);
+        addTo(balancers, range, balancer);
       }
   for (const [range, list] of balancers) {
     const others = (found.get(range.id) ?? none).flatMap(({ placement }) =>

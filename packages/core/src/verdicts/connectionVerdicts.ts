@@ -1,3 +1,4 @@
+import { addTo } from '../plan/index.js';
 import { section } from '../section/index.js';
 import { clashesOfMembers } from './clashes.js';
 import type { Verdict } from './judge.js';
@@ -27,7 +28,7 @@ export const connectionVerdicts = section({
           Use,
         ];
         const verdict: ConnectionVerdict = { kind: 'conflict', a, b, isPlanned, connectionId: id };
-        for (const use of [a, b]) found.set(use.id, [...(found.get(use.id) ?? []), verdict]);
+        for (const use of [a, b]) addTo(found, use.id, verdict);
       }
     return found;
   },

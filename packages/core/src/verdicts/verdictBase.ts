@@ -1,3 +1,4 @@
+import { addTo } from '../plan/index.js';
 import { forEachOverlap, formatPrefix, overlaps, PrefixIndex, prefixTable, sortedRows } from '../address/index.js';
 import type { Family, Prefix } from '../address/index.js';
 import type { Domains } from '../domains/index.js';
@@ -31,9 +32,7 @@ export function judgeAll(domains: Domains, uses: readonly Use[]): VerdictBase {
   const verdicts = new Map<string, Verdict[]>();
   let count = 0;
   const note = (id: string, verdict: Verdict) => {
-    const own = verdicts.get(id);
-    if (own === undefined) verdicts.set(id, [verdict]);
-    else own.push(verdict);
+    addTo(verdicts, id, verdict);
   };
   const record = (verdict: Verdict | undefined) => {
     if (verdict === undefined) return;

@@ -1,4 +1,5 @@
 import { hubAndSpoke, proposeEgress } from '@wide-lattice/core/egress';
+import { expectationStates } from '@wide-lattice/core/findings';
 import type { HubRequest } from '@wide-lattice/core/egress';
 import { compareMatrices, dependents } from '@wide-lattice/core/reach';
 import { forwarding, waysOut } from '@wide-lattice/core/forwarding';
@@ -6,7 +7,7 @@ import type { AskingStop, Plan } from '@wide-lattice/core/plan';
 import type { SliceHost } from '../sliceHost';
 import { knownAddresses, matrixPart, shownTable } from './egress';
 import { mattersAt } from './matters';
-import { askedOf, expectationStates, placeWords, shownMends, shownTrace } from './question';
+import { askedOf, placeWords, shownMends, shownTrace } from './question';
 
 /** Questions, the matrix, tables with their derived rows, and whether expectations are kept. */
 export const egressSlices = {
@@ -17,7 +18,7 @@ export const egressSlices = {
   matrix: ({ evaluation }: SliceHost, first: number, count: number) => matrixPart(evaluation, first, count),
   routeTable: ({ evaluation }: SliceHost, tableId: string) => shownTable(evaluation, tableId),
   places: ({ evaluation }: SliceHost) => placeWords(askedOf(evaluation)),
-  expectations: ({ evaluation }: SliceHost) => expectationStates(askedOf(evaluation)),
+  expectations: ({ evaluation }: SliceHost) => evaluation.ask(expectationStates),
   /** By what the networks reach the internet and what their clusters need. */
   waysOut: ({ evaluation }: SliceHost) => waysOut(evaluation.ask(forwarding)),
   /** What a stop opens on. */

@@ -1,5 +1,4 @@
 import { formatAddress, formatPrefix } from '@wide-lattice/core/address';
-import { askExpectation } from '@wide-lattice/core/findings';
 import { forwarding } from '@wide-lattice/core/forwarding';
 import { mendsOf } from '@wide-lattice/core/reach';
 import { ask } from '@wide-lattice/core/request';
@@ -9,7 +8,6 @@ import type { Resolution } from '@wide-lattice/core/naming';
 import { byId, kindRules, readQuestion, readPacketQuestion, readZone } from '@wide-lattice/core/plan';
 import { formatProblem } from '@wide-lattice/core/result';
 import type { Evaluation } from '@wide-lattice/core/evaluation';
-import type { ExpectationState } from '@wide-lattice/core/findings';
 import type { Forwarding } from '@wide-lattice/core/forwarding';
 import type { IngressState } from '@wide-lattice/core/ingress';
 import type { Stage } from '@wide-lattice/core/request';
@@ -265,11 +263,6 @@ function nameWords({ zones, records }: Plan): string[] {
       ),
     ),
   ].slice(0, 400);
-}
-
-/** Whether each expectation is kept, by its id. */
-export function expectationStates({ plan, ingress: all }: QuestionContext): Readonly<Record<string, ExpectationState>> {
-  return Object.fromEntries(plan.expectations.map((each) => [each.id, askExpectation(plan, all, each)]));
 }
 
 /** Lanes from left to right: those of the way there in their order, those of the way back where they fit between. */
