@@ -43,7 +43,7 @@ module.exports = {
       name: 'no-circle',
       severity: 'error',
       from: {},
-      to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } },
+      to: { circular: true },
     },
     { name: 'nothing-unresolved', severity: 'error', from: {}, to: { couldNotResolve: true } },
     ...upwards,

@@ -33,9 +33,9 @@ const sought = Array.from(
 );
 const parsed = sought.map(parse);
 const cidrs = prefixes.map((each) => ipaddr.parseCIDR(each));
-forwarding.lookUp(network.id, table, parsed[0]);
+forwarding.routes.lookUp(network.id, table, parsed[0]);
 const [compiled, scan] = alternate([
-  () => parsed.forEach((address) => forwarding.lookUp(network.id, table, address)),
+  () => parsed.forEach((address) => forwarding.routes.lookUp(network.id, table, address)),
   () =>
     sought.slice(0, 20).forEach((text) => {
       const address = ipaddr.parse(text);

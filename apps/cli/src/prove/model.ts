@@ -224,7 +224,7 @@ class ModelMaker {
 
   /** The filters of a machine, at the network's end of its cable: they see outer packets only, and know the flows they have seen. */
   private filterAt(host: Host, device: string): string[] {
-    const filters = this.forwarding.filtersAt(...host.attachable);
+    const filters = this.forwarding.lists.at(...host.attachable);
     if (filters.length === 0) return [];
     const [fin, fout] = [`${device}in`, `${device}out`];
     const lines = [`add chain inet wl ${fin}`, `add chain inet wl ${fout}`];
@@ -267,7 +267,7 @@ class ModelMaker {
     if (link.isPlanned) return;
     const at = this.plan.links.indexOf(link);
     const room = largestPacket(link.mtu, link.encapsulation === 'none' ? [] : [link.encapsulation], 4).value;
-    const members = link.networkIds.filter((id) => this.forwarding.linksOf(id).includes(link));
+    const members = link.networkIds.filter((id) => this.forwarding.links.of(id).includes(link));
     const middle = `l${at}`;
     const { ip } = this.space(middle);
     members.forEach((one, i) => {
@@ -300,9 +300,9 @@ class ModelMaker {
   /** For each prefix on a link, who takes it from a network. */
   private takers(link: Link, from: string): Map<string, string> {
     const takers = new Map<string, string>();
-    for (const { prefix, networkId } of this.forwarding.advertisedOn(link)) {
+    for (const { prefix, networkId } of this.forwarding.routes.advertisedOn(link)) {
       const text = formatPrefix(prefix);
-      const isTaken = networkId !== from && this.forwarding.accepts(link, from, networkId);
+      const isTaken = networkId !== from && this.forwarding.links.accepts(link, from, networkId);
       if (isTaken && !takers.has(text)) takers.set(text, networkId);
     }
     return takers;
@@ -350,13 +350,13 @@ class ModelMaker {
         'add rule inet wl forward ct state invalid drop',
         'add rule inet wl forward ct state established,related accept',
       );
-    for (const rule of this.forwarding.rulesOf(firewall).rules)
+    for (const rule of this.forwarding.lists.rulesOf(firewall).rules)
       nft.push(...ruleLines('inet wl forward', rule, { allow: 'accept', deny: 'drop' }));
     if (firewall.defaultAction === 'deny') nft.push('add rule inet wl forward drop');
     // It translates what its own table sends to the internet: its public address is known nowhere else.
-    const table = this.forwarding.tableOf(subnet);
+    const table = this.forwarding.routes.tableOf(subnet);
     const outside = this.internet.filter(
-      (each) => this.forwarding.lookUp(subnet.networkId, table, hostPrefix(each)).row?.hop.kind === 'internet',
+      (each) => this.forwarding.routes.lookUp(subnet.networkId, table, hostPrefix(each)).row?.hop.kind === 'internet',
     );
     // Its public addresses are its own whether it translates or not.
     for (const each of firewall.publicAddresses) this.publicAt(each, at, name);
@@ -417,7 +417,7 @@ class ModelMaker {
       )
         this.publicAt(formatAddress(host.address), n, device);
       if (host.kind === 'pod') continue;
-      const table = this.forwarding.tableOf({
+      const table = this.forwarding.routes.tableOf({
         routeTableId: host.subnet?.routeTableId ?? null,
         networkId: network.id,
         zone: host.subnet?.zone ?? host.zone,
@@ -431,7 +431,7 @@ class ModelMaker {
       ip.push(`route add ${formatAddress(host.address)}/32 dev ${device} table 99`);
     }
     if (publics.length > 0) nft.push('add chain inet wl nat { type nat hook postrouting priority 100; }', ...publics);
-    const main = idOf(this.forwarding.mainTable(network.id));
+    const main = idOf(this.forwarding.routes.mainTable(network.id));
     // Its own messages have an address that nobody names, and go by the main table.
     ip.push(
       `addr add 198.18.254.${n + 1}/32 dev lo`,
@@ -447,11 +447,11 @@ class ModelMaker {
     const behind = (name: string, subnetId: string) => {
       const subnet = byId(this.plan.subnets, subnetId);
       if (subnet?.networkId === network.id)
-        ip.push(`rule add iif ${name} lookup ${idOf(this.forwarding.tableOf(subnet))}`);
+        ip.push(`rule add iif ${name} lookup ${idOf(this.forwarding.routes.tableOf(subnet))}`);
     };
     this.plan.natDevices.forEach(({ subnetId }, at) => behind(`nat${at}`, subnetId));
     this.plan.firewalls.forEach(({ subnetId }, at) => behind(`fw${at}`, subnetId));
-    const { lines, isTooMuch } = subnetLists(this.inSubnets(n), ({ id }) => this.forwarding.filtersAt(id));
+    const { lines, isTooMuch } = subnetLists(this.inSubnets(n), ({ id }) => this.forwarding.lists.at(id));
     nft.push(...lines);
     if (isTooMuch) this.notes.add(`${network.name}: its subnets have more stateful lists than are told apart.`);
   }
@@ -477,7 +477,7 @@ class ModelMaker {
     const network = this.plan.networks[n];
     if (network === undefined) return [];
     const byPrefix = new Map<string, RouteRow[]>();
-    for (const row of this.forwarding.rowsOf(network.id, table)) {
+    for (const row of this.forwarding.routes.rowsOf(network.id, table)) {
       const text = formatPrefix(row.prefix);
       byPrefix.set(text, [...(byPrefix.get(text) ?? []), row]);
     }
@@ -486,7 +486,7 @@ class ModelMaker {
       return row === undefined ? [] : this.hop(n, text, row, id);
     });
     for (const { host, device } of this.hosts.get(router(n)) ?? []) {
-      const found = this.forwarding.lookUp(network.id, table, host.address);
+      const found = this.forwarding.routes.lookUp(network.id, table, host.address);
       const isHere = found.row?.hop.kind === 'local' || found.row?.hop.kind === 'pods';
       if (isHere && found.tie === undefined)
         lines.push(`route replace ${formatAddress(host.address)}${alone(host.address)} dev ${device} table ${id}`);

@@ -44,7 +44,7 @@ export class KernelConnection {
     const places = plan.members.map((member, n): Place => {
       const cluster = byId(plan.clusters, member.clusterId) as Cluster;
       const pod = expectFound(podHost(forwarding, { clusterId: cluster.id, nodePoolId: null, zone: '' }, 4));
-      const gateway = expectFound(forwarding.gatewayOf(member, 0));
+      const gateway = expectFound(forwarding.tunnels.gatewayOf(member, 0));
       return {
         n,
         cluster,

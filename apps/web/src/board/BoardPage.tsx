@@ -14,7 +14,7 @@ import { formatMonth } from '../shared/formatMonth';
 import { useSearchState } from '../shared/useSearchState';
 import { ColumnMenu } from '../shared/ColumnMenu';
 import { Tick } from '../shared/Tick';
-import type { SheetColumn } from '../shared/Sheet';
+import type { SheetColumn } from '../shared/sheetColumn';
 import type { BoardRow, RangeCell } from '../worker/slices/board';
 
 const worst = (row: BoardRow) => (row.findings.error > 0 ? 2 : row.findings.warning > 0 ? 1 : 0);

@@ -4,7 +4,7 @@ import { PlannedOnly } from './PlannedOnly';
 import { useSlice } from '../plan/useSlice';
 import { Empty } from '../shared/Halves';
 import { Sheet } from '../shared/Sheet';
-import type { SheetColumn } from '../shared/Sheet';
+import type { SheetColumn } from '../shared/sheetColumn';
 import { useSearchState } from '../shared/useSearchState';
 import type { ShownUse, ShownUseRow, ShownUses } from '../worker/slices/crossSlices';
 import { UseMark } from './UseMark';

@@ -5,7 +5,7 @@ import { useMemo, useState } from 'react';
 import { useSlice } from '../plan/useSlice';
 import { Empty } from '../shared/Halves';
 import { Sheet } from '../shared/Sheet';
-import type { SheetColumn } from '../shared/Sheet';
+import type { SheetColumn } from '../shared/sheetColumn';
 import { useSearchState } from '../shared/useSearchState';
 import type { ShownMatrixRow } from '../worker/slices/egress';
 import { TraceMark } from '../question/TraceMark';

@@ -6,7 +6,7 @@ import { Empty, Halves } from '../shared/Halves';
 import { SeverityMark } from '../shared/Marks';
 import { Sheet } from '../shared/Sheet';
 import { useSearchState } from '../shared/useSearchState';
-import type { SheetColumn } from '../shared/Sheet';
+import type { SheetColumn } from '../shared/sheetColumn';
 import { FindingItem } from './FindingItem';
 
 const order = { error: 0, warning: 1, note: 2 } as const;

@@ -9,7 +9,7 @@ import { Empty, Halves, Part } from '../shared/Halves';
 import { OperationList } from '../shared/OperationList';
 import { Sheet } from '../shared/Sheet';
 import { useSearchState } from '../shared/useSearchState';
-import type { SheetColumn } from '../shared/Sheet';
+import type { SheetColumn } from '../shared/sheetColumn';
 import { VersionsPart } from './VersionsPart';
 
 const columns: readonly SheetColumn<ChangeSummary>[] = [

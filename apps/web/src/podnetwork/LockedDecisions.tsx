@@ -4,7 +4,7 @@ import { usePlan } from '../plan/PlanContext';
 import { useSlice } from '../plan/useSlice';
 import { Computing, Empty } from '../shared/Halves';
 import { Sheet } from '../shared/Sheet';
-import type { SheetColumn } from '../shared/Sheet';
+import type { SheetColumn } from '../shared/sheetColumn';
 import type { LockedDecision } from '../worker/slices/podNetwork';
 
 const columns: readonly SheetColumn<LockedDecision>[] = [

@@ -13,7 +13,7 @@ import { Empty, Part } from '../shared/Halves';
 import { ImportDialog } from '../shared/ImportDialog';
 import { PurposeTag } from '../shared/Marks';
 import { Sheet } from '../shared/Sheet';
-import type { SheetColumn } from '../shared/Sheet';
+import type { SheetColumn } from '../shared/sheetColumn';
 import type { PoolRow } from '../worker/slices/pools';
 import { PoolGrowthChart } from './PoolGrowthChart';
 

@@ -4,7 +4,7 @@ import { FigureButton } from '../shared/FigureButton';
 import { Empty } from '../shared/Halves';
 import { PurposeTag } from '../shared/Marks';
 import { Sheet } from '../shared/Sheet';
-import type { SheetColumn } from '../shared/Sheet';
+import type { SheetColumn } from '../shared/sheetColumn';
 import type { ShownFigure } from '../worker/slices/figures';
 import type { UtilisationRow } from '../worker/slices/utilisation';
 

@@ -17,7 +17,7 @@ import { ImportDialog } from './ImportDialog';
 import { Menu, MenuItem } from './Menu';
 import { saveFile } from './saveFile';
 import { Sheet } from './Sheet';
-import type { SheetColumn } from './Sheet';
+import type { SheetColumn } from './sheetColumn';
 import { useSearchState } from './useSearchState';
 import { IconButton } from './IconButton';
 import { withArticle } from './withArticle';

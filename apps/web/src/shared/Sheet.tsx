@@ -17,7 +17,7 @@ import { ArrowDown, ArrowUp } from 'lucide-react';
 import { useDeferredValue, useMemo, useRef, useState } from 'react';
 import type { ClipboardEvent, KeyboardEvent, MouseEvent, ReactNode } from 'react';
 import { toast } from 'sonner';
-import type { CellEdit } from './CellEditor';
+import type { SheetColumn } from './sheetColumn';
 import { useCommit } from '../plan/useCommit';
 import { SheetFoot } from './SheetFoot';
 import { actOfKey, linesOf, rowsFrom } from './sheetLines';
@@ -26,23 +26,6 @@ import type { RowActions } from './SheetRow';
 import { readPasted } from './sheetPaste';
 import { useMarked } from './useMarked';
 import { useStable } from './useStable';
-
-/** One column of a sheet. */
-export interface SheetColumn<R> {
-  readonly id: string;
-  readonly label: string;
-  /** CSS grid track, such as "8rem" or "minmax(8rem, 1fr)". */
-  readonly width: string;
-  /** What sorting and filtering go by. */
-  readonly value: (row: R) => string | number;
-  readonly render?: (row: R) => ReactNode;
-  readonly align?: 'right';
-  readonly isMono?: boolean;
-  /** Holds a button instead of a value: no sorting, and its heading is for screen readers only. */
-  readonly isAction?: boolean;
-  /** How the cell is edited in place; undefined when it cannot be. */
-  readonly edit?: (row: R) => CellEdit | undefined;
-}
 
 interface SheetProps<R extends object> {
   readonly label: string;

@@ -1,6 +1,6 @@
 import type { VirtualItem } from '@tanstack/react-virtual';
 import { memo } from 'react';
-import type { SheetColumn } from './Sheet';
+import type { SheetColumn } from './sheetColumn';
 import type { Line } from './sheetLines';
 import { SheetRow } from './SheetRow';
 import type { RowActions } from './SheetRow';

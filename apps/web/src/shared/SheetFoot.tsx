@@ -7,7 +7,7 @@ import type { CellEdit } from './CellEditor';
 import { toast } from 'sonner';
 import { useBegan } from '../plan/useBegan';
 import { useCommit } from '../plan/useCommit';
-import type { SheetColumn } from './Sheet';
+import type { SheetColumn } from './sheetColumn';
 
 interface SheetFootProps<R> {
   readonly label: string;

@@ -2,7 +2,7 @@ import { memo } from 'react';
 import type { KeyboardEvent, MouseEvent } from 'react';
 import { CellEditor } from './CellEditor';
 import type { CellEdit } from './CellEditor';
-import type { SheetColumn } from './Sheet';
+import type { SheetColumn } from './sheetColumn';
 
 /** The cell being edited in a row, and the key that opened it. */
 interface EditedCell {

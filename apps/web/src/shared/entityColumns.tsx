@@ -2,7 +2,7 @@ import { kindRules, readField, rulesOf, formatField, setOperation, writeField } 
 import type { EntityOf, FieldRule, FieldValue, Kind, Plan } from '@wide-lattice/core/plan';
 import type { CellEdit } from './CellEditor';
 import { optionsOf } from './fieldOptions';
-import type { SheetColumn } from './Sheet';
+import type { SheetColumn } from './sheetColumn';
 
 /** A column that shows and edits one field of an entity by the core's rule for it. */
 export function fieldColumn<K extends Kind, R>(

@@ -1,6 +1,6 @@
 import { formatProblem } from '@wide-lattice/core/result';
 import type { Operation } from '@wide-lattice/core/plan';
-import type { SheetColumn } from './Sheet';
+import type { SheetColumn } from './sheetColumn';
 
 /** What a pasted text is to a sheet: rows with headings, values for cells from the focused one on, or too much for them. */
 export type Pasted =

@@ -396,7 +396,7 @@ function dialWords(connected: ConnectionState, connection: Connection | undefine
   let up = 0;
   for (const [at, one] of members.entries())
     for (const other of members.slice(at + 1)) {
-      const tunnel = connected.forwarding.tunnelBetween(connection, one, other);
+      const tunnel = connected.forwarding.tunnels.between(connection, one, other);
       if (!tunnel.ok || !tunnel.value.isUp) continue;
       up++;
       const name = connected.forwarding.crossings.nameOf(tunnel.value.from.member);

@@ -289,7 +289,7 @@ export function brokenBy(parts: DrillBase['parts'], connected: ConnectionState, 
   });
   for (const { id } of devices) changed.add(id);
   const isRerouted = links.size + devices.length > 0;
-  if (isRerouted || zones.size > 0) next.takeTunnels(forwarding, changed);
+  if (isRerouted || zones.size > 0) next.tunnels.take(forwarding.tunnels, changed);
   return { forwarding: next, faults: gone, changed, isRerouted, lost };
 }
 
@@ -339,7 +339,7 @@ function drilledMembers(connected: ConnectionState, { faults, forwarding }: Brok
     if (connection === undefined || connection.isPlanned || connection.method === 'flat' || (gone === 0 && !isOff))
       return [];
     const left = isOff ? 0 : member.gateways - gone;
-    const carries = forwarding.carrying(member);
+    const carries = forwarding.tunnels.carrying(member);
     return [
       {
         member,

@@ -116,7 +116,7 @@ describe('families', () => {
     const [one, other] = plan.members;
     const [own] = plan.connections;
     if (one === undefined || other === undefined || own === undefined) throw new Error('no members');
-    const tunnel = forwarding.tunnelBetween(own, one, other);
+    const tunnel = forwarding.tunnels.between(own, one, other);
     expect(tunnel.ok && [tunnel.value.from.address.family, tunnel.value.to.address.family]).toEqual([6, 6]);
   });
 

@@ -404,7 +404,7 @@ export class ConnectionState {
     for (const [at, member] of crossing.stops.slice(0, -1).entries()) {
       const next = crossing.stops[at + 1] as Member;
       dependsOn.add(member.id).add(next.id).add(pairKey(member, next));
-      const tunnel = this.forwarding.tunnelBetween(connection, member, next);
+      const tunnel = this.forwarding.tunnels.between(connection, member, next);
       if (!tunnel.ok) return { verdict: 'broken', description: formatLack(this.forwarding.parts, tunnel.lack) };
       for (const id of tunnel.value.dependsOn) dependsOn.add(id);
       const { fault, failed } = tunnel.value;
@@ -518,7 +518,7 @@ export class ConnectionState {
     const pod = podOf(this.forwarding, cluster, family);
     if (!pod.ok) return { ...none, description: formatLack(this.forwarding.parts, pod.lack) };
     const node = pod.value.node ?? pod.value;
-    const gateway = this.forwarding.carrying(member, node.address.family);
+    const gateway = this.forwarding.tunnels.carrying(member, node.address.family);
     if (!gateway.ok)
       return { ...none, node, verdict: 'broken', description: formatLack(this.forwarding.parts, gateway.lack) };
     const ways = [

@@ -67,6 +67,6 @@ export function takenRanges(
 /** Whether a cluster's network has a way to a range, other than by its default. */
 function reaches(forwarding: Forwarding, { networkId }: Cluster, { prefix }: Use, shown: Prefix): boolean {
   const both = prefix.length > shown.length ? prefix : shown;
-  const { row } = forwarding.lookUp(networkId, forwarding.mainTable(networkId), lastAddress(both));
+  const { row } = forwarding.routes.lookUp(networkId, forwarding.routes.mainTable(networkId), lastAddress(both));
   return row !== undefined && row.prefix.length > 0 && (row.hop.kind === 'local' || row.hop.kind === 'link');
 }

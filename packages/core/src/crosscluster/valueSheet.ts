@@ -118,7 +118,7 @@ function tunnelsOf(
 ): ReadonlyMap<Member, Tunnel> {
   return new Map(
     peers.flatMap((peer) => {
-      const made = forwarding.tunnelBetween(connection, member, peer);
+      const made = forwarding.tunnels.between(connection, member, peer);
       return made.ok ? [[peer, made.value] as const] : [];
     }),
   );
@@ -127,7 +127,7 @@ function tunnelsOf(
 /** Where a member’s gateways are dialled; an address that nobody typed is marked, since it is decided when the node is there. */
 function addressesOf(forwarding: Forwarding, member: Member, isWhole: boolean): string[] {
   return Array.from({ length: member.gateways }, (_, index) => {
-    const gateway = forwarding.gatewayOf(member, index);
+    const gateway = forwarding.tunnels.gatewayOf(member, index);
     if (!gateway.ok) return 'not known yet';
     const { address, host } = gateway.value;
     const zone = isWhole && host.zone !== '' ? ` in ${host.zone}` : '';

@@ -356,7 +356,7 @@ function tunnelsOf(connection: Connection, members: readonly Member[], connected
   const failing: Finding[] = [];
   const narrow: Finding[] = [];
   for (const [one, other] of pairsOf(connection, members)) {
-    const tunnel = connected.forwarding.tunnelBetween(connection, one, other);
+    const tunnel = connected.forwarding.tunnels.between(connection, one, other);
     const subjects = [at, of('members', one.id), of('members', other.id)];
     if (!tunnel.ok) continue;
     if (!tunnel.value.isUp)
@@ -500,7 +500,7 @@ function rendezvousOf(
   if (rendezvous === '' || method === 'flat' || parseAddress(rendezvous).ok || naming.parts.zones.length === 0)
     return [];
   const failing = members.flatMap((member): Finding[] => {
-    const gateway = connected.forwarding.carrying(member);
+    const gateway = connected.forwarding.tunnels.carrying(member);
     if (!gateway.ok) return [];
     const { host } = gateway.value;
     const { outcome, why, records } = resolve(

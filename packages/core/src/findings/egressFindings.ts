@@ -108,7 +108,7 @@ function machinesOf(
     ),
   ].filter(({ address, subnet }) => address.family === 4 && (subnet === undefined || !isEdge(subnet)));
   const tableOf = ({ subnet, zone }: Host) =>
-    subnet === undefined ? forwarding.mainTable(network.id, zone) : forwarding.tableOf(subnet);
+    subnet === undefined ? forwarding.routes.mainTable(network.id, zone) : forwarding.routes.tableOf(subnet);
   return [...new Map(found.reverse().map((host) => [tableOf(host)?.id ?? '', host])).values()].reverse();
 }
 
@@ -285,7 +285,7 @@ function tablesOverLimit(plan: Parts, { forwarding, demand }: Needed): Finding[]
     if (profile === undefined) return [];
     let count = 0;
     let perNode = 0;
-    for (const { hop } of forwarding.rowsOf(table.networkId, table)) {
+    for (const { hop } of forwarding.routes.rowsOf(table.networkId, table)) {
       const sizing = hop.kind === 'pods' ? demand.of(hop.clusterId) : undefined;
       if (sizing === undefined) count++;
       else perNode += countsToHold(sizing).nodes.reduce((sum, nodes) => sum + nodes, 0);

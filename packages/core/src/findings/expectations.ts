@@ -1,6 +1,6 @@
 import { ask } from '../request/index.js';
 import type { Answer } from '../request/index.js';
-import { packetsButRules } from '../forwarding/index.js';
+import { packets, packetsButRules } from '../forwarding/index.js';
 import { ingress as compiled } from '../ingress/index.js';
 import type { IngressState } from '../ingress/index.js';
 import { codeOf } from '../naming/index.js';
@@ -80,22 +80,23 @@ const askedExpectations = bySubject({
     'services',
     'networkPolicies',
   ],
-  needs: { ingress: compiled, packetsButRules },
+  needs: { ingress: compiled, packets, packetsButRules },
   subjects: ({ expectations }) => expectations,
-  dependsOn: (expectation, parts, { ingress, packetsButRules: mark }) => {
+  dependsOn: (expectation, parts, { ingress, packets: all, packetsButRules: butRules }) => {
     const { from, to, bytes } = expectation;
     const question = readQuestion(parts, from, to, bytes);
     if (!question.ok) return [expectation, formatProblem(question.problem)];
-    const isOfPackets = !['url', 'service', 'name'].includes(question.value.to.kind);
-    return isOfPackets
-      ? [expectation, mark, parts.workloads, parts.services, parts.networkPolicies]
-      : [expectation, ingress];
+    if (['url', 'service', 'name'].includes(question.value.to.kind)) return [expectation, ingress];
+    // Ranges and needs are asked in the parts that any rule tells apart: another one may have the answer name another address.
+    const isInParts = [question.value.from, question.value.to].some(({ kind }) => kind === 'range' || kind === 'need');
+    const mark = isInParts ? all : butRules;
+    return [expectation, mark, parts.workloads, parts.services, parts.networkPolicies];
   },
   look: (expectation, parts, { ingress }): readonly Asked[] => {
-    const { answer, lists } = ingress.forwarding.withLists(() => askExpectation(parts, ingress, expectation));
+    const { answer, lists } = ingress.forwarding.lists.meeting(() => askExpectation(parts, ingress, expectation));
     return [{ ...answer, expectation, lists }];
   },
-  met: (found, _, { ingress }) => found.flatMap(({ lists }) => lists.map((id) => ingress.forwarding.listOf(id))),
+  met: (found, _, { ingress }) => found.flatMap(({ lists }) => lists.map((id) => ingress.forwarding.lists.of(id))),
 });
 
 /** Whether each expectation is kept, by its id. */

@@ -20,9 +20,9 @@ export const mtuFiltered = bySubject({
     if (filter.isStateful) return [];
     const own = filter.clusterIds.flatMap((id) => byId(clusters, id) ?? []);
     return [
-      forwarding.compiled(filter),
+      forwarding.lists.compiled(filter),
       ...own,
-      ...own.flatMap(({ networkId }) => [byId(networks, networkId), ...forwarding.linksOf(networkId)]),
+      ...own.flatMap(({ networkId }) => [byId(networks, networkId), ...forwarding.links.of(networkId)]),
     ];
   },
   near: (was, is) => {
@@ -40,11 +40,11 @@ export const mtuFiltered = bySubject({
       ),
       ownersIn(was.parts, is.parts, ['filters'], 'id'),
       ownersIn(before.parts, after.parts, ['filterRules'], 'filterId'),
-      owners && new Set([...owners].flatMap((id) => after.filtersAt(id)).map(({ filter }) => filter.id)),
+      owners && new Set([...owners].flatMap((id) => after.lists.at(id)).map(({ filter }) => filter.id)),
     );
   },
   look: (filter, { clusters, networks }, { forwarding }): readonly Finding[] => {
-    if (filter.isStateful || letsMessagesIn(forwarding.compiled(filter))) return [];
+    if (filter.isStateful || letsMessagesIn(forwarding.lists.compiled(filter))) return [];
     return filter.clusterIds.flatMap((id): Finding[] => {
       const cluster = byId(clusters, id);
       const network = byId(networks, cluster?.networkId ?? '');
@@ -63,8 +63,8 @@ interface Narrow {
 
 /** A link that carries less than a network on it sends. */
 function narrowLinkOf({ id, mtu }: Network, forwarding: Forwarding): Narrow | undefined {
-  return forwarding
-    .linksOf(id)
+  return forwarding.links
+    .of(id)
     .map((link) => ({
       link,
       room: largestPacket(link.mtu, link.encapsulation === 'none' ? [] : [link.encapsulation]).value,

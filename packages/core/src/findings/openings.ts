@@ -38,7 +38,7 @@ export const missingOpenings = bySubject({
   subjects: ({ clusters }) => clusters,
   dependsOn: (cluster, { bastions }, { forwarding }) => {
     // Nothing is refused where no filter is attached.
-    if (forwarding.filtersAt(cluster.id).length === 0) return [];
+    if (forwarding.lists.at(cluster.id).length === 0) return [];
     const pools = nodePoolsOf(forwarding.parts, cluster.id);
     return [
       cluster,
@@ -46,7 +46,7 @@ export const missingOpenings = bySubject({
       ...groundUnder(forwarding, cluster),
       ...forwarding.rangesOf(cluster.id),
       ...pools,
-      ...forwarding.filtersAt(cluster.id, ...pools.map(({ id }) => id)),
+      ...forwarding.lists.at(cluster.id, ...pools.map(({ id }) => id)),
     ];
   },
   near: (was, is) => {
@@ -58,7 +58,7 @@ export const missingOpenings = bySubject({
     );
   },
   look: (cluster, parts, { forwarding }): readonly Finding[] => {
-    if (forwarding.filtersAt(cluster.id).length === 0) return [];
+    if (forwarding.lists.at(cluster.id).length === 0) return [];
     const refused = tried(parts, forwarding, cluster).flatMap(({ opening, from, to, port }) => {
       const label = formatOpening(opening);
       const aim = { address: to.address, protocol: 'tcp' as const, port, host: to, isOutside: false, label };

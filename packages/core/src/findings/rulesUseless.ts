@@ -16,10 +16,10 @@ export const uselessInFirewalls = bySubject({
   reads: ['firewalls', 'firewallRules'],
   needs: { forwarding: compiled },
   subjects: ({ firewalls }) => firewalls,
-  dependsOn: (firewall, _, { forwarding }) => [firewall, forwarding.rulesOf(firewall)],
+  dependsOn: (firewall, _, { forwarding }) => [firewall, forwarding.lists.rulesOf(firewall)],
   near: ({ needed: { forwarding: was } }, { needed: { forwarding: is } }) => changedLists(was, is),
   look: (firewall, { firewallRules }, { forwarding }) => [
-    ...inList('firewallRules', firewall.name, forwarding.rulesOf(firewall).rules, true),
+    ...inList('firewallRules', firewall.name, forwarding.lists.rulesOf(firewall).rules, true),
     ...(grouped(firewallRules, 'firewallId').get(firewall.id) ?? [])
       .filter((rule) => isOpen(rule) && rule.sources.length + rule.sourceSetIds.length === 0)
       .filter(({ destinations, destinationSetIds }) => destinations.length + destinationSetIds.length === 0)
@@ -33,7 +33,7 @@ export const uselessInFilters = bySubject({
   reads: ['filters', 'filterRules'],
   needs: { forwarding: compiled },
   subjects: ({ filters }) => filters,
-  dependsOn: (filter, _, { forwarding }) => [forwarding.compiled(filter)],
+  dependsOn: (filter, _, { forwarding }) => [forwarding.lists.compiled(filter)],
   near: ({ needed: { forwarding: was } }, { needed: { forwarding: is } }) =>
     changedLists(was, is) ??
     together(
@@ -43,7 +43,7 @@ export const uselessInFilters = bySubject({
       ownersIn(was.parts, is.parts, ['filterRules'], 'filterId'),
     ),
   look: (filter, { filterRules }, { forwarding }) => {
-    const lists = forwarding.compiled(filter);
+    const lists = forwarding.lists.compiled(filter);
     const isOrdered = filter.mode === 'ordered';
     return [
       ...inList('filterRules', `${filter.name} in`, lists.in.rules, isOrdered),

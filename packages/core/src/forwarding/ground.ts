@@ -3,28 +3,9 @@ import type { Prefix } from '../address/index.js';
 import { byId, grouped, rangeOf } from '../plan/index.js';
 import type { Cluster } from '../plan/index.js';
 import { isSameList, oncePerChange } from '../section/index.js';
-import type { Forwarding } from './forwarding.js';
+import type { ForwardingState, Ground } from './forwardingState.js';
 import type { LinkMember, LinkTable } from './linkTable.js';
 import type { NetworkSpace } from './networkSpace.js';
-
-/** What decides about packets between two machines of one network, by identity. */
-export interface Ground {
-  /** The same object while such packets go the same way, apart from who holds their addresses. */
-  readonly mark: object;
-  readonly space: NetworkSpace;
-  readonly of: readonly unknown[];
-  /** Its tables and links as they were when it was seen what they lead elsewhere. */
-  readonly routing: readonly unknown[];
-  /** Destinations of its own that some route leads out of the network, or to a device. */
-  readonly astray: readonly Prefix[];
-}
-
-/** What routes in a network: its space, and its tables and links as they are compiled. */
-export interface Routing {
-  readonly space: NetworkSpace;
-  readonly compiled: readonly unknown[];
-  readonly astray: () => readonly Prefix[];
-}
 
 const devices = ['bastions', 'endpoints', 'balancers'] as const;
 
@@ -34,12 +15,12 @@ const devices = ['bastions', 'endpoints', 'balancers'] as const;
  * than any other one. An edit that met nothing of the network but what its links bring leaves all the rest.
  */
 export function groundOf(
-  forwarding: Forwarding,
+  forwarding: ForwardingState,
   networkId: string,
   last: Ground | undefined,
   isUnmet: boolean,
 ): Ground {
-  const { space, compiled, astray } = forwarding.routingOf(networkId);
+  const { space, compiled, astray } = forwarding.routes.inNetwork(networkId);
   if (last !== undefined && isUnmet && isSameList(last.routing, compiled)) return last;
   const of = last !== undefined && isUnmet ? last.of : restsOf(forwarding, networkId, space);
   const isSame = last !== undefined && isSameList(last.of, of);
@@ -52,7 +33,7 @@ export function groundOf(
   };
 }
 
-function restsOf(forwarding: Forwarding, networkId: string, space: NetworkSpace): readonly unknown[] {
+function restsOf(forwarding: ForwardingState, networkId: string, space: NetworkSpace): readonly unknown[] {
   const { parts } = forwarding;
   const inNetwork = ({ subnetId }: { readonly subnetId: string }) =>
     byId(parts.subnets, subnetId)?.networkId === networkId;
@@ -64,7 +45,7 @@ function restsOf(forwarding: Forwarding, networkId: string, space: NetworkSpace)
     ...devices.flatMap((kind): unknown[] => parts[kind].filter(inNetwork)),
     ...parts.reservations.filter(({ clusterId }) => byId(parts.clusters, clusterId)?.networkId === networkId),
     ...parts.inUse.filter((each) => each.networkId === null),
-    ...forwarding.filtersAt(...space.parts.subnets.map(({ id }) => id), ...space.sharing),
+    ...forwarding.lists.at(...space.parts.subnets.map(({ id }) => id), ...space.sharing),
   ];
 }
 
@@ -119,7 +100,7 @@ function changedBetweenMembers(had: readonly LinkMember[], has: readonly LinkMem
 }
 
 /** What decides about packets among a cluster’s own machines: its network and who else is where they are, or the whole state where they are led astray. */
-export function groundUnder(forwarding: Forwarding, { id, networkId }: Cluster): readonly unknown[] {
+export function groundUnder(forwarding: ForwardingState, { id, networkId }: Cluster): readonly unknown[] {
   const { mark, space, astray } = forwarding.groundOf(networkId);
   return isLedAstray(forwarding, { id }, astray)
     ? [forwarding]
@@ -127,7 +108,11 @@ export function groundUnder(forwarding: Forwarding, { id, networkId }: Cluster):
 }
 
 /** Whether some of these destinations are those of a cluster. */
-export function isLedAstray(forwarding: Forwarding, { id }: Pick<Cluster, 'id'>, astray: readonly Prefix[]): boolean {
+export function isLedAstray(
+  forwarding: ForwardingState,
+  { id }: Pick<Cluster, 'id'>,
+  astray: readonly Prefix[],
+): boolean {
   return (
     astray.length > 0 &&
     forwarding.rangesOf(id).some((range) => astray.some((prefix) => overlaps(prefix, rangeOf(range))))

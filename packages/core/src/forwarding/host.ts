@@ -10,56 +10,14 @@ import {
 import type { Address, Family, Prefix } from '../address/index.js';
 import { nthFreeAddress } from '../allocation/index.js';
 import { around, byId, hostPrefix, nodePoolsOf, rangeOf, zonesOfCluster } from '../plan/index.js';
-import type { Allocation, Balancer, Cluster, ClusterPart, NodePool, Subnet, Workload } from '../plan/index.js';
+import type { Allocation, Balancer, Cluster, ClusterPart, Subnet } from '../plan/index.js';
 import { expectGood } from '../result.js';
 import { found, lacking } from '../road/index.js';
-import type { Found, PolicyDecision } from '../road/index.js';
+import type { Found } from '../road/index.js';
 import { perNodePrefix } from '../sizing/index.js';
-import type { Forwarding } from './forwarding.js';
+import type { ForwardingState } from './forwardingState.js';
+import type { Host } from './machine.js';
 import type { Holder } from './networkSpace.js';
-
-/** A machine that sends or receives packets. */
-export interface Host {
-  readonly kind: 'pod' | 'node' | 'machine' | 'bastion' | 'endpoint' | 'balancer' | 'NAT device' | 'internet';
-  readonly label: string;
-  /** It is of the asking one's own cluster, and its label says so. */
-  readonly isAnother?: boolean;
-  readonly address: Address;
-  /** The network it is in; empty on the internet. */
-  readonly networkId: string;
-  readonly cluster?: Cluster;
-  readonly pool?: NodePool;
-  readonly zone: string;
-  /** For a node or pod known by its address alone: whether the plan does not say in which of its cluster’s zones it is. */
-  readonly isAnyZone?: boolean;
-  /** For a load balancer: the zones that it spans, where they are entered. */
-  readonly zones?: readonly string[];
-  /** The subnet it is in, as far as one is planned. */
-  readonly subnet?: Subnet;
-  /** For a node: which of its cluster’s it is, from 0; those of node pools come after the main ones. */
-  readonly place?: number;
-  /** For a pod: the node it runs on. */
-  readonly node?: Host;
-  /** Whether it has a public address of its own. */
-  readonly isPublic: boolean;
-  /** That address, where it is decided. */
-  readonly publicAddress?: Address;
-  /** What filters can be attached to, innermost first. */
-  readonly attachable: readonly string[];
-  /** For a pod: of which workload it is, and the network policies that hold its packets; undefined where it may be any. */
-  readonly guard?: Guard;
-}
-
-/** The network policies of one pod: asked for each call that it makes or gets. */
-export interface Guard {
-  readonly workload: Workload;
-  readonly judge: (
-    direction: 'ingress' | 'egress',
-    other: { readonly workload: Workload | undefined; readonly address: Address },
-    protocol: string,
-    port: number,
-  ) => PolicyDecision;
-}
 
 /** The address of places on the internet that the plan knows nothing of. Source: RFC 5737 3, for documents. */
 export const SOMEWHERE: Address = hostPrefix('192.0.2.129');
@@ -72,7 +30,7 @@ const JUDGES = ['205.0.0.9', '51.0.0.9', '140.0.0.9'].map(hostPrefix);
 
 /** The addresses that stand for the internet, IPv4 ones several, without those that the plan itself holds somewhere. */
 export function internetAddresses(
-  { parts, rangesOf }: Forwarding,
+  { parts, rangesOf }: ForwardingState,
   family: Family,
   isJudge = false,
 ): readonly Address[] {
@@ -102,7 +60,7 @@ export type HostPart = ClusterPart & { readonly turn?: number };
 
 /** A node of a cluster, or why it has no address yet. */
 export function nodeHost(
-  forwarding: Forwarding,
+  forwarding: ForwardingState,
   { clusterId, nodePoolId, zone, turn }: HostPart,
   family: Family,
   which: WhichNode = 'first',
@@ -153,7 +111,7 @@ export function nodeHost(
 
 /** A pod of a cluster on a node, or why it has no address yet. */
 export function podHost(
-  forwarding: Forwarding,
+  forwarding: ForwardingState,
   part: HostPart,
   family: Family,
   which: WhichNode = 'first',
@@ -193,7 +151,7 @@ export function podHost(
  * undefined without a pod range.
  */
 export function tunnelAddress(
-  forwarding: Forwarding,
+  forwarding: ForwardingState,
   { cluster, place = 0 }: Host,
   family: Family,
 ): Address | undefined {
@@ -204,12 +162,12 @@ export function tunnelAddress(
 }
 
 /** Whether a zone is not lost in a drill; what is in no zone in particular stays. */
-export function isThere({ faults }: Forwarding, siteId: string, zone: string): boolean {
+export function isThere({ faults }: ForwardingState, siteId: string, zone: string): boolean {
   return zone === '' || !faults.zones.has(`${siteId} ${zone}`);
 }
 
 /** Zones without those that are lost; all where none is left. */
-function standing(forwarding: Forwarding, siteId: string, zones: readonly string[]): readonly string[] {
+function standing(forwarding: ForwardingState, siteId: string, zones: readonly string[]): readonly string[] {
   const left = zones.filter((zone) => isThere(forwarding, siteId, zone));
   return left.length === 0 ? zones : left;
 }
@@ -225,7 +183,7 @@ export function another(host: Host): Host {
 }
 
 /** Pods of overlay and routed clusters have an address of their node's prefix; native pods one of the range. */
-function podAddress(forwarding: Forwarding, cluster: Cluster, own: Allocation, place: number): Address {
+function podAddress(forwarding: ForwardingState, cluster: Cluster, own: Allocation, place: number): Address {
   const range = rangeOf(own);
   if (cluster.podMode === 'native')
     return isShared(forwarding, cluster, range)
@@ -251,7 +209,7 @@ function inZone(ranges: readonly Allocation[], zone: string, which: WhichNode): 
 /** Native pods stand a little behind the nodes. */
 const FIRST_POD = 10;
 
-function isShared(forwarding: Forwarding, { networkId }: Cluster, range: Prefix): boolean {
+function isShared(forwarding: ForwardingState, { networkId }: Cluster, range: Prefix): boolean {
   return forwarding.space(networkId).livingIn(range).length > 1;
 }
 
@@ -259,7 +217,7 @@ function isShared(forwarding: Forwarding, { networkId }: Cluster, range: Prefix)
  * The nth address of a cluster in its range, of those that nobody holds; its last where there are fewer. Of a subnet
  * that several live in, each has its own ones in turn.
  */
-function addressOf(forwarding: Forwarding, cluster: Cluster, own: Allocation, nth: number): Address {
+function addressOf(forwarding: ForwardingState, cluster: Cluster, own: Allocation, nth: number): Address {
   const { parts } = forwarding;
   const { networkId } = cluster;
   const prefix = rangeOf(own);
@@ -281,7 +239,7 @@ function clamped(range: Prefix, at: number): Address {
 }
 
 /** Who answers at an address of a network: a device, a pod, a node, a machine of a range in use; undefined where nobody is. */
-export function hostAt(forwarding: Forwarding, networkId: string, address: Address): Host | undefined {
+export function hostAt(forwarding: ForwardingState, networkId: string, address: Address): Host | undefined {
   const device = deviceAt(forwarding, networkId, address);
   if (device !== undefined) return device;
   const space = forwarding.space(networkId);
@@ -303,7 +261,7 @@ export function hostAt(forwarding: Forwarding, networkId: string, address: Addre
 
 /** The node or pod of a cluster that has this address. */
 function machineOf(
-  forwarding: Forwarding,
+  forwarding: ForwardingState,
   { cluster, allocation, kind, prefix }: Holder,
   address: Address,
 ): Host | undefined {
@@ -328,7 +286,7 @@ function machineOf(
   };
 }
 
-function deviceAt(forwarding: Forwarding, networkId: string, address: Address): Host | undefined {
+function deviceAt(forwarding: ForwardingState, networkId: string, address: Address): Host | undefined {
   const { balancers, bastions, endpoints, subnets } = forwarding.parts;
   const text = formatAddress(address);
   const inNetwork = ({ subnetId }: { readonly subnetId: string }) => byId(subnets, subnetId)?.networkId === networkId;
@@ -342,7 +300,7 @@ function deviceAt(forwarding: Forwarding, networkId: string, address: Address): 
 
 /** A load balancer at the address that clients call: its own, or while that is not decided one that stands for it. */
 export function balancerHost(
-  forwarding: Forwarding,
+  forwarding: ForwardingState,
   { id, name, subnetId, side, address, zones }: Balancer,
 ): Host | undefined {
   const subnet = byId(forwarding.parts.subnets, subnetId);
@@ -354,7 +312,7 @@ export function balancerHost(
 }
 
 /** The same load balancer where it calls its members: from its subnet. */
-export function balancerInside(forwarding: Forwarding, balancer: Balancer): Host | undefined {
+export function balancerInside(forwarding: ForwardingState, balancer: Balancer): Host | undefined {
   const host = balancerHost(forwarding, balancer);
   if (host?.subnet === undefined || balancer.side === 'internal') return host;
   const range = rangeOf(host.subnet);
@@ -364,7 +322,7 @@ export function balancerInside(forwarding: Forwarding, balancer: Balancer): Host
 }
 
 /** The public load balancer at an address. */
-export function publicBalancerAt({ parts }: Forwarding, address: Address): Balancer | undefined {
+export function publicBalancerAt({ parts }: ForwardingState, address: Address): Balancer | undefined {
   const text = formatAddress(address);
   return parts.balancers.find(
     (each) =>
@@ -374,7 +332,7 @@ export function publicBalancerAt({ parts }: Forwarding, address: Address): Balan
 }
 
 /** A bastion as a machine. */
-export function bastionHost(forwarding: Forwarding, id: string): Host | undefined {
+export function bastionHost(forwarding: ForwardingState, id: string): Host | undefined {
   const bastion = byId(forwarding.parts.bastions, id);
   const subnet = byId(forwarding.parts.subnets, bastion?.subnetId ?? '');
   if (bastion === undefined || subnet === undefined) return undefined;
@@ -382,7 +340,7 @@ export function bastionHost(forwarding: Forwarding, id: string): Host | undefine
 }
 
 /** A private endpoint as a machine. */
-export function endpointHost(forwarding: Forwarding, id: string): Host | undefined {
+export function endpointHost(forwarding: ForwardingState, id: string): Host | undefined {
   const endpoint = byId(forwarding.parts.endpoints, id);
   const subnet = byId(forwarding.parts.subnets, endpoint?.subnetId ?? '');
   if (endpoint === undefined || subnet === undefined) return undefined;

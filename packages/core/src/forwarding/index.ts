@@ -6,6 +6,7 @@ export type { Crossing, Faults } from './crossings.js';
 export { Forwarding } from './forwarding.js';
 export { forwardingReads } from './forwardingParts.js';
 export type { ForwardingParts } from './forwardingParts.js';
+export type { ForwardingState, Gateway, Tunnel } from './forwardingState.js';
 export { groundUnder, isLedAstray } from './ground.js';
 export {
   PUBLIC_API,
@@ -19,8 +20,9 @@ export {
   nodeHost,
   podHost,
 } from './host.js';
-export type { Guard, Host, HostPart } from './host.js';
+export type { HostPart } from './host.js';
 export { idsOn } from './idsOn.js';
+export type { Guard, Host } from './machine.js';
 export { isNeedOf, needsOf } from './needsOf.js';
 export { isOnInternet } from './onInternet.js';
 export { KUBELET_PORT, POD_PORT, aimsOf, apiPort, hostOfPlace, hostsOfPlace } from './resolve.js';
@@ -37,7 +39,6 @@ export { trace, traceFlow } from './trace.js';
 export type { Dress, FlowTrace, Trace } from './trace.js';
 export { openingsOf, outerService, tunnelLayers } from './tunnelWire.js';
 export { carrying, gatewayZones } from './tunnels.js';
-export type { Gateway, Tunnel } from './tunnels.js';
 export { nodeLeg } from './walk.js';
 export { waysOut } from './waysOut.js';
 export type { WayOut, WayTaken, WaysOut } from './waysOut.js';

@@ -2,10 +2,10 @@ import { contains, subtract } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
 import { prefixesOf, prefixList, rangeOf } from '../plan/index.js';
 import type { Plan, PortRange } from '../plan/index.js';
-import type { Forwarding } from './forwarding.js';
+import type { ForwardingState } from './forwardingState.js';
 import { portRanges } from './ruleList.js';
 
-type Parts = Forwarding['parts'];
+type Parts = ForwardingState['parts'];
 
 const namedIn = new WeakMap<object, readonly Prefix[]>();
 const startsIn = new WeakMap<object, readonly number[]>();
@@ -36,7 +36,7 @@ function namedBy(parts: Parts): readonly (readonly Prefix[])[] {
  * A prefix for each part of another one that rules and routes may treat apart: one that lies in it and in none of the
  * smaller ones that they name.
  */
-export function partsOfPrefix({ parts }: Forwarding, whole: Prefix): Prefix[] {
+export function partsOfPrefix({ parts }: ForwardingState, whole: Prefix): Prefix[] {
   const inside = namedBy(parts).flatMap((prefixes) =>
     prefixes.filter((prefix) => prefix.length > whole.length && contains(whole, prefix)),
   );
@@ -65,7 +65,7 @@ function edgesOf({ first, last }: PortRange): number[] {
 }
 
 /** Ports of a range between which no rule changes: what holds for these holds for all. */
-export function portsApart({ parts }: Forwarding, { first, last }: PortRange): number[] {
+export function portsApart({ parts }: ForwardingState, { first, last }: PortRange): number[] {
   const inside = [...starts(parts.filterRules), ...starts(parts.firewallRules)].filter(
     (port) => port > first && port <= last,
   );

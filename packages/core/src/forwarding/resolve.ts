@@ -5,7 +5,7 @@ import type { Cluster, Endpoint, Need, Place, Protocol, Service, Target, hostPre
 import { expectGood } from '../result.js';
 import { found, lacking } from '../road/index.js';
 import type { Found } from '../road/index.js';
-import type { Forwarding } from './forwarding.js';
+import type { ForwardingState } from './forwardingState.js';
 import {
   another,
   bastionHost,
@@ -19,7 +19,8 @@ import {
   podHost,
   PUBLIC_API,
 } from './host.js';
-import type { Host, HostPart } from './host.js';
+import type { HostPart } from './host.js';
+import type { Host } from './machine.js';
 import { partsOfPrefix, portsApart } from './needParts.js';
 import type { ExportedService } from './stations/trip.js';
 import { portRanges } from './ruleList.js';
@@ -42,7 +43,7 @@ export interface ResolvedTarget {
 const MAX_AIMS = 512;
 
 /** The family a place can speak; undefined when either will do. */
-export function familyOf(forwarding: Forwarding, place: Place | Target): Family | undefined {
+export function familyOf(forwarding: ForwardingState, place: Place | Target): Family | undefined {
   if (place.kind === 'address') return parsed(place.address).family;
   if (place.kind === 'range')
     return rangeOf(byId(forwarding.parts.inUse, place.inUseId) ?? { prefix: '0.0.0.0/0' }).family;
@@ -51,7 +52,7 @@ export function familyOf(forwarding: Forwarding, place: Place | Target): Family 
 }
 
 /** Every machine that a place may be: in each zone where none is said. */
-export function hostsOfPlace(forwarding: Forwarding, place: Place, family: Family): Found<readonly Host[]> {
+export function hostsOfPlace(forwarding: ForwardingState, place: Place, family: Family): Found<readonly Host[]> {
   if (place.kind === 'range') return machinesOfRange(forwarding, place.inUseId);
   const parts = partsOf(forwarding, place, family);
   if (parts === undefined) {
@@ -68,7 +69,7 @@ export function hostsOfPlace(forwarding: Forwarding, place: Place, family: Famil
 }
 
 /** A machine in each part of a range in use that rules and routes tell apart. */
-function machinesOfRange(forwarding: Forwarding, inUseId: string): Found<readonly Host[]> {
+function machinesOfRange(forwarding: ForwardingState, inUseId: string): Found<readonly Host[]> {
   const range = byId(forwarding.parts.inUse, inUseId);
   if (range === undefined) return gone('range in use');
   const { networkId, owner } = range;
@@ -85,7 +86,7 @@ function machinesOfRange(forwarding: Forwarding, inUseId: string): Found<readonl
 
 /** A pod or node in each node subnet of its cluster, where a place names no zone and there are several; undefined for others. */
 function partsOf(
-  forwarding: Forwarding,
+  forwarding: ForwardingState,
   place: Place | Target,
   family: Family,
 ): readonly (HostPart & { readonly kind: 'pod' | 'node' })[] | undefined {
@@ -106,7 +107,7 @@ function partsOf(
 }
 
 /** The machine that a place is. */
-export function hostOfPlace(forwarding: Forwarding, place: Place, family: Family): Found<Host> {
+export function hostOfPlace(forwarding: ForwardingState, place: Place, family: Family): Found<Host> {
   switch (place.kind) {
     case 'pod':
       return podHost(forwarding, place, family);
@@ -128,18 +129,18 @@ export function hostOfPlace(forwarding: Forwarding, place: Place, family: Family
 }
 
 /** Whoever has an address of a network: a node, pod or device by what is known of it. */
-function atAddress(forwarding: Forwarding, networkId: string, address: Address): Found<Host> {
+function atAddress(forwarding: ForwardingState, networkId: string, address: Address): Found<Host> {
   const label = `${formatAddress(address)} in ${byId(forwarding.parts.networks, networkId)?.name ?? ''}`;
   const known = hostAt(forwarding, networkId, address);
   if (known !== undefined) return found({ ...known, label });
-  const { row } = forwarding.lookUp(networkId, undefined, address);
+  const { row } = forwarding.routes.lookUp(networkId, undefined, address);
   const isThere = row?.hop.kind === 'local' || row?.hop.kind === 'pods';
   if (!isThere) return lacking({ code: 'host.not-held', networkId, address });
   return found(machine(forwarding, address, networkId, label, forwarding.space(networkId).subnetOf(address)?.isPublic));
 }
 
 /** What a target comes to for a host that asks, or why it comes to nothing. */
-export function aimsOf(forwarding: Forwarding, target: Target, from: Host): Found<readonly ResolvedTarget[]> {
+export function aimsOf(forwarding: ForwardingState, target: Target, from: Host): Found<readonly ResolvedTarget[]> {
   const { parts } = forwarding;
   const { family } = from.address;
   switch (target.kind) {
@@ -192,11 +193,17 @@ export function aimsOf(forwarding: Forwarding, target: Target, from: Host): Foun
   }
 }
 
-function aimAt(forwarding: Forwarding, from: Host, host: Host, service: Service, isOutside: boolean): ResolvedTarget {
-  return { address: forwarding.addressFor(from, host), ...service, host, isOutside, label: host.label };
+function aimAt(
+  forwarding: ForwardingState,
+  from: Host,
+  host: Host,
+  service: Service,
+  isOutside: boolean,
+): ResolvedTarget {
+  return { address: forwarding.tunnels.addressFor(from, host), ...service, host, isOutside, label: host.label };
 }
 
-function aimsOfNeed(forwarding: Forwarding, need: Need, from: Host): Found<readonly ResolvedTarget[]> {
+function aimsOfNeed(forwarding: ForwardingState, need: Need, from: Host): Found<readonly ResolvedTarget[]> {
   if (need.access === 'private endpoint') {
     const endpoints = need.endpointIds.flatMap((id) => byId(forwarding.parts.endpoints, id) ?? []);
     const networkOf = ({ subnetId }: Endpoint) => byId(forwarding.parts.subnets, subnetId)?.networkId;
@@ -223,14 +230,14 @@ function aimsOfNeed(forwarding: Forwarding, need: Need, from: Host): Found<reado
 }
 
 /** Whoever asks, a need outside the plan comes to the same: worked out once for each state. */
-const needAims = new WeakMap<Forwarding, Map<string, Found<readonly ResolvedTarget[]>>>();
+const needAims = new WeakMap<ForwardingState, Map<string, Found<readonly ResolvedTarget[]>>>();
 
-function servicesOf(forwarding: Forwarding, { ports: ranges, protocol }: Need): Service[] {
+function servicesOf(forwarding: ForwardingState, { ports: ranges, protocol }: Need): Service[] {
   const ports = portRanges(ranges).flatMap((range) => portsApart(forwarding, range));
   return (ports.length === 0 ? [0] : ports).map((port) => ({ protocol, port }));
 }
 
-function aimsIn(forwarding: Forwarding, need: Need, family: Family): Found<readonly ResolvedTarget[]> {
+function aimsIn(forwarding: ForwardingState, need: Need, family: Family): Found<readonly ResolvedTarget[]> {
   const prefixes = prefixList(need.prefixes).filter((prefix) => prefix.family === family);
   if (prefixes.length === 0) return lacking({ code: 'need.family', needId: need.id, family });
   const addresses = prefixes.flatMap((prefix) => partsOfPrefix(forwarding, prefix).map(firstHost));
@@ -245,7 +252,7 @@ function aimsIn(forwarding: Forwarding, need: Need, family: Family): Found<reado
 }
 
 /** The API of a cluster: its private endpoint, the virtual address of a self-run control plane, an address in its node subnet, or a public one. */
-function apiOf(forwarding: Forwarding, cluster: Cluster, from: Host): Found<readonly ResolvedTarget[]> {
+function apiOf(forwarding: ForwardingState, cluster: Cluster, from: Host): Found<readonly ResolvedTarget[]> {
   const { parts } = forwarding;
   const service = { protocol: 'tcp' as const, port: apiPort(cluster) };
   const label = `API of ${cluster.name}`;
@@ -302,7 +309,13 @@ export function apiPort({ apiPort: decided, controlPlane }: Pick<Cluster, 'apiPo
   return decided ?? (controlPlane === 'self-run' ? 6443 : 443);
 }
 
-function machine(forwarding: Forwarding, address: Address, networkId: string, label: string, isPublic = false): Host {
+function machine(
+  forwarding: ForwardingState,
+  address: Address,
+  networkId: string,
+  label: string,
+  isPublic = false,
+): Host {
   const subnet = forwarding.space(networkId).subnetOf(address);
   return {
     kind: 'machine',

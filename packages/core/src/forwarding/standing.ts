@@ -1,9 +1,9 @@
 import { byId, zonesOfCluster } from '../plan/index.js';
 import type { Subnet } from '../plan/index.js';
 import type { Failure } from '../road/index.js';
-import type { Forwarding } from './forwarding.js';
+import type { ForwardingState } from './forwardingState.js';
 import { isThere } from './host.js';
-import type { Host } from './host.js';
+import type { Host } from './machine.js';
 
 /** Zones of a site, one of which it stands in or all of which it spans, as far as the plan says. */
 interface Ground {
@@ -18,7 +18,7 @@ interface Ground {
  * say in which of several zones it is. Undefined where it goes on.
  */
 export function goneAt(
-  forwarding: Forwarding,
+  forwarding: ForwardingState,
   { siteId, zones, isSpread }: Ground,
   at: string,
   networkId: string,
@@ -33,7 +33,7 @@ export function goneAt(
  * Where what is in a subnet stands. In a subnet without a zone it is in one that the plan does not say; the devices of a
  * provider whose subnets span a region span it, too (common practice).
  */
-export function groundOf({ parts }: Forwarding, { siteId, zone }: Subnet): Ground {
+export function groundOf({ parts }: ForwardingState, { siteId, zone }: Subnet): Ground {
   if (zone !== '') return { siteId, zones: [zone], isSpread: false };
   const site = byId(parts.sites, siteId);
   const isSpread = site?.kind === 'region' && byId(parts.profiles, site.profileId)?.subnetScope === 'region';
@@ -41,7 +41,7 @@ export function groundOf({ parts }: Forwarding, { siteId, zone }: Subnet): Groun
 }
 
 /** Whether all nodes of a pool, or of a cluster where no pool is named, are in zones that are lost. */
-export function areNodesGone(forwarding: Forwarding, clusterId: string, nodePoolId: string | null): boolean {
+export function areNodesGone(forwarding: ForwardingState, clusterId: string, nodePoolId: string | null): boolean {
   const { parts, faults } = forwarding;
   if (faults.zones.size === 0) return false;
   const cluster = byId(parts.clusters, clusterId);
@@ -52,7 +52,7 @@ export function areNodesGone(forwarding: Forwarding, clusterId: string, nodePool
 
 /** Where a machine stands; undefined for what is on the internet, or of which the plan knows no site. */
 export function groundOfHost(
-  forwarding: Forwarding,
+  forwarding: ForwardingState,
   { cluster, zone, isAnyZone = false, zones, subnet }: Host,
 ): Ground | undefined {
   if (cluster !== undefined) {

@@ -4,9 +4,9 @@ import { byId } from '../plan/index.js';
 import type { Place, Question, Target } from '../plan/index.js';
 import { answerTo, HOST_PORTS, verdictOf, verdictOfLack, worstFirst } from '../road/index.js';
 import type { Failed, Failure, Lack, Packet, RoadEvent, Verdict } from '../road/index.js';
-import type { Forwarding } from './forwarding.js';
+import type { ForwardingState } from './forwardingState.js';
 import { publicStandIn, tunnelAddress } from './host.js';
-import type { Host } from './host.js';
+import type { Host } from './machine.js';
 import { aimsOf, familyOf, hostsOfPlace } from './resolve.js';
 import type { ResolvedTarget } from './resolve.js';
 import { newFlow, Turns } from './stations/trip.js';
@@ -41,7 +41,7 @@ export interface Trace {
 export type Dress = (host: Host, place: Place | Target) => Host;
 
 /** Answers a question: the flow is followed there and back, and the worst of several flows decides. */
-export function trace(forwarding: Forwarding, question: Question, dress: Dress = (host) => host): Trace {
+export function trace(forwarding: ForwardingState, question: Question, dress: Dress = (host) => host): Trace {
   const family =
     familyOf(forwarding, question.to) ??
     familyOf(forwarding, question.from) ??
@@ -87,7 +87,7 @@ function isElsewhere({ from, aim, forth, verdict }: FlowTrace): boolean {
 const MAX_WAYS = 1024;
 
 /** Follows one flow there and back; where ways are as good, each of them, and the worst answers. */
-export function traceFlow(forwarding: Forwarding, from: Host, aim: ResolvedTarget, bytes: number): FlowTrace {
+export function traceFlow(forwarding: ForwardingState, from: Host, aim: ResolvedTarget, bytes: number): FlowTrace {
   const turns = new Turns();
   let worst = traceWay(forwarding, from, aim, bytes, turns);
   let room = worst.room;
@@ -114,7 +114,13 @@ function beyond(flow: FlowTrace): FlowTrace {
   };
 }
 
-function traceWay(forwarding: Forwarding, from: Host, aim: ResolvedTarget, bytes: number, turns: Turns): FlowTrace {
+function traceWay(
+  forwarding: ForwardingState,
+  from: Host,
+  aim: ResolvedTarget,
+  bytes: number,
+  turns: Turns,
+): FlowTrace {
   const packet: Packet = {
     source: sourceOf(forwarding, from, aim.host),
     destination: addressFrom(from, aim),
@@ -169,7 +175,7 @@ function addressFrom(from: Host, { address, host }: ResolvedTarget): Address {
  * What a machine sends from: a node to overlay pods of its own cluster from its address in the overlay, so that their
  * answers come back inside it.
  */
-function sourceOf(forwarding: Forwarding, from: Host, target: Host | undefined): Address {
+function sourceOf(forwarding: ForwardingState, from: Host, target: Host | undefined): Address {
   const { cluster } = from;
   if (from.kind !== 'node' || cluster?.podMode !== 'overlay') return from.address;
   if (target?.kind !== 'pod' || target.cluster?.id !== cluster.id) return from.address;
@@ -177,7 +183,7 @@ function sourceOf(forwarding: Forwarding, from: Host, target: Host | undefined):
 }
 
 /** Why a pod of an overlay is not reached from outside it, whatever others do with its address; undefined for all else. */
-function ofOverlayPod({ crossings }: Forwarding, from: Host, target: Host | undefined): Failure | undefined {
+function ofOverlayPod({ crossings }: ForwardingState, from: Host, target: Host | undefined): Failure | undefined {
   const cluster = target?.cluster;
   if (target?.kind !== 'pod' || cluster?.podMode !== 'overlay' || from.cluster?.id === cluster.id) return undefined;
   const isJoined =
@@ -247,16 +253,16 @@ function without(lack: Lack): Trace {
 }
 
 /** Hosts send no more than their network takes; with the internet each side learns what the other one takes (RFC 9293 3.7.1). */
-function sizeOf(forwarding: Forwarding, bytes: number, from: Host, to: Host | undefined): number {
+function sizeOf(forwarding: ForwardingState, bytes: number, from: Host, to: Host | undefined): number {
   const own = Math.min(bytes, mtuOf(forwarding, from));
   return from.kind === 'internet' && to !== undefined ? Math.min(own, mtuOf(forwarding, to)) : own;
 }
 
-function mtuOf({ parts }: Forwarding, { networkId }: Host): number {
+function mtuOf({ parts }: ForwardingState, { networkId }: Host): number {
   return byId(parts.networks, networkId)?.mtu ?? Number.POSITIVE_INFINITY;
 }
 
-function familyOfNeed({ parts }: Forwarding, target: Target | Place): 4 | 6 | undefined {
+function familyOfNeed({ parts }: ForwardingState, target: Target | Place): 4 | 6 | undefined {
   if (target.kind !== 'need') return undefined;
   const prefixes = byId(parts.needs, target.needId)?.prefixes ?? [];
   return prefixes.length > 0 && prefixes.every((prefix) => prefix.includes(':')) ? 6 : undefined;

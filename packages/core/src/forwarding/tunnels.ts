@@ -3,48 +3,21 @@ import type { Address, Family } from '../address/index.js';
 import { byId, hostPrefix, USUAL_BYTES, zonesOfCluster } from '../plan/index.js';
 import type { Connection, Member, Protocol } from '../plan/index.js';
 import { found, lacking } from '../road/index.js';
-import type { Failed, Found, RoadEvent, TunnelFault } from '../road/index.js';
+import type { Found, TunnelFault } from '../road/index.js';
 import { largestPacket } from '../wire/index.js';
-import type { Forwarding } from './forwarding.js';
+import type { ForwardingState, Gateway, Tunnel } from './forwardingState.js';
 import { isPublicAddress, isThere, nodeHost } from './host.js';
-import type { Host } from './host.js';
+import type { Host } from './machine.js';
 import { idsOn } from './idsOn.js';
 import { traceFlow } from './trace.js';
 import type { FlowTrace } from './trace.js';
 import { openingsOf, outerService, tunnelLayers } from './tunnelWire.js';
 
-/** A gateway node or a relay of a member. */
-export interface Gateway {
-  readonly member: Member;
-  /** From 0. */
-  readonly index: number;
-  readonly host: Host;
-  /** Where the others dial it. */
-  readonly address: Address;
-}
-
-/** A tunnel or a link between relays of two members, dialled by one side: whether it comes up, and the way that its packets take. */
-export interface Tunnel {
-  readonly connection: Connection;
-  /** Who dials, and who is dialled; of a tunnel that nobody may dial, the two in the order of their ids. */
-  readonly from: Gateway;
-  readonly to: Gateway;
-  readonly isUp: boolean;
-  /** Why it does not come up: nobody may dial, a device on the way translates what it cannot, or a packet was lost. */
-  readonly fault: TunnelFault | undefined;
-  readonly failed: (Failed & { readonly isBack: boolean }) | undefined;
-  /** What the outer packets meet from who dials to who is dialled, and back. */
-  readonly forth: readonly RoadEvent[];
-  readonly back: readonly RoadEvent[];
-  /** Largest outer packet that passes whole, and the largest inside it. */
-  readonly room: number;
-  readonly inner: number;
-  /** Ids of everything that it rests on. */
-  readonly dependsOn: ReadonlySet<string>;
-}
-
 /** The zones of a member’s gateways, each in turn. */
-export function gatewayZones(forwarding: Pick<Forwarding, 'parts' | 'rangesOf'>, member: Member): readonly string[] {
+export function gatewayZones(
+  forwarding: Pick<ForwardingState, 'parts' | 'rangesOf'>,
+  member: Member,
+): readonly string[] {
   const cluster = byId(forwarding.parts.clusters, member.clusterId);
   const site = byId(forwarding.parts.sites, cluster?.siteId ?? '');
   const has = new Set(
@@ -64,7 +37,7 @@ export function gatewayZones(forwarding: Pick<Forwarding, 'parts' | 'rangesOf'>,
 }
 
 /** A gateway of a member, or why it has no address yet. */
-export function gatewayOf(forwarding: Forwarding, member: Member, index: number, wanted?: Family): Found<Gateway> {
+export function gatewayOf(forwarding: ForwardingState, member: Member, index: number, wanted?: Family): Found<Gateway> {
   const cluster = byId(forwarding.parts.clusters, member.clusterId);
   const family: Family = wanted ?? (cluster?.family === 'ipv6' ? 6 : 4);
   const zone = gatewayZones(forwarding, member)[index] ?? '';
@@ -85,7 +58,7 @@ export function gatewayOf(forwarding: Forwarding, member: Member, index: number,
 }
 
 /** The gateway of a member that carries: the first that is there. */
-export function carrying(forwarding: Forwarding, member: Member, family?: Family): Found<Gateway> {
+export function carrying(forwarding: ForwardingState, member: Member, family?: Family): Found<Gateway> {
   const { gateways, members, mute } = forwarding.faults;
   const { clusterId } = member;
   const siteId = byId(forwarding.parts.clusters, clusterId)?.siteId ?? '';
@@ -100,7 +73,7 @@ export function carrying(forwarding: Forwarding, member: Member, family?: Family
 }
 
 /** Finds out whether a tunnel or a link between two gateways comes up: who may dial does, and its packets have to come there and back. */
-export function makeTunnel(forwarding: Forwarding, connection: Connection, one: Gateway, other: Gateway): Tunnel {
+export function makeTunnel(forwarding: ForwardingState, connection: Connection, one: Gateway, other: Gateway): Tunnel {
   const [first, second] = one.member.id < other.member.id ? [one, other] : [other, one];
   if (connection.method === 'tunnels' && connection.tunnel === 'vxlan')
     return undialled(forwarding, connection, first, second);
@@ -142,7 +115,7 @@ export function makeTunnel(forwarding: Forwarding, connection: Connection, one: 
 }
 
 /** VXLAN is not dialled: each side sends to the other’s port, and neither is the answer to the other (RFC 7348 4.1). */
-function undialled(forwarding: Forwarding, connection: Connection, from: Gateway, to: Gateway): Tunnel {
+function undialled(forwarding: ForwardingState, connection: Connection, from: Gateway, to: Gateway): Tunnel {
   const [carries] = openingsOf(connection);
   const { protocol, port } = carries ?? { protocol: 'udp', port: 0 };
   const [forth, back] = [
@@ -168,7 +141,7 @@ function undialled(forwarding: Forwarding, connection: Connection, from: Gateway
   };
 }
 
-function dialled(forwarding: Forwarding, connection: Connection, from: Gateway, to: Gateway): Tunnel {
+function dialled(forwarding: ForwardingState, connection: Connection, from: Gateway, to: Gateway): Tunnel {
   const flows = openingsOf(connection).map(({ protocol, port }) =>
     dial(forwarding, from, to.address, to.host, protocol, port),
   );
@@ -208,7 +181,7 @@ function lostBetween([from, to]: readonly [Gateway, Gateway], at: Address | unde
 }
 
 function dial(
-  forwarding: Forwarding,
+  forwarding: ForwardingState,
   from: Gateway,
   address: Address,
   host: Host | undefined,
@@ -225,7 +198,7 @@ function dial(
 
 /** The ways of both gateways to the place where they find each other. A host name is asked for by those who know names. */
 function rendezvousFlows(
-  forwarding: Forwarding,
+  forwarding: ForwardingState,
   { rendezvous, rendezvousPort }: Connection,
   gateways: readonly Gateway[],
 ): FlowTrace[] {

@@ -1,8 +1,8 @@
 import type { Cluster, Encapsulation } from '../plan/index.js';
 import { TRANSLATED_PORTS } from '../road/index.js';
 import type { Failed, Packet, RoadEvent } from '../road/index.js';
-import type { Forwarding } from './forwarding.js';
-import type { Host } from './host.js';
+import type { ForwardingState } from './forwardingState.js';
+import type { Host } from './machine.js';
 import { atFirewall, atNat, atUntranslate } from './stations/devices.js';
 import { atHost, deliver } from './stations/delivery.js';
 import { onInternet } from './stations/internet.js';
@@ -31,7 +31,7 @@ export type Walked = Met &
   ({ readonly ok: true; readonly host: Host } | { readonly ok: false; readonly failed: Failed });
 
 /** Walks a packet from a host as far as it comes. An answer knows the flow that it belongs to. */
-export function walk(forwarding: Forwarding, from: Host, packet: Packet, bytes: number, flow: FlowState): Walked {
+export function walk(forwarding: ForwardingState, from: Host, packet: Packet, bytes: number, flow: FlowState): Walked {
   const trip = new Trip(forwarding, packet, bytes, flow, follow);
   trip.journal.write(spotOf(from), { event: 'sent' });
   const first = firstStation(from);
@@ -49,7 +49,7 @@ export function walk(forwarding: Forwarding, from: Host, packet: Packet, bytes: 
 
 /** The way between two nodes of a cluster inside what wraps packets there: what lists say of it, and how much fits. */
 export function nodeLeg(
-  forwarding: Forwarding,
+  forwarding: ForwardingState,
   cluster: Cluster,
   from: Host,
   to: Host,

@@ -2,7 +2,7 @@ import { grouped, USUAL_BYTES } from '../plan/index.js';
 import type { Cluster, Need } from '../plan/index.js';
 import { worstFirst } from '../road/index.js';
 import type { Spot, Verdict } from '../road/index.js';
-import type { Forwarding } from './forwarding.js';
+import type { ForwardingState } from './forwardingState.js';
 import { nodeHost } from './host.js';
 import { isNeedOf } from './needsOf.js';
 import { aimsOf } from './resolve.js';
@@ -48,7 +48,7 @@ const MAX_TARGETS = 9;
 const INTERNET = 'the internet';
 
 /** Follows a node of the first cluster of each network to the internet and to what its clusters need; the worst of several flows is told. */
-export function waysOut(forwarding: Forwarding): WaysOut {
+export function waysOut(forwarding: ForwardingState): WaysOut {
   const { parts } = forwarding;
   const byNetwork = grouped(parts.clusters, 'networkId');
   const all = parts.networks
@@ -74,7 +74,7 @@ export function waysOut(forwarding: Forwarding): WaysOut {
 }
 
 function takenBy(
-  forwarding: Forwarding,
+  forwarding: ForwardingState,
   networkId: string,
   clusters: readonly Cluster[],
   need: Need | undefined,

@@ -1,7 +1,7 @@
 import { internetHost } from '../forwarding/index.js';
 import { byId } from '../plan/index.js';
 import type { RecordType } from '../zones/index.js';
-import type { NameState } from './nameState.js';
+import type { HeldNames } from './heldNames.js';
 import { askerOf, resolve } from './resolve.js';
 import type { Asker, Resolution } from './resolve.js';
 import { isTouched, touchedBy } from './touched.js';
@@ -24,8 +24,8 @@ export class Answers {
   private readonly last: Last | undefined;
 
   constructor(
-    private readonly state: NameState,
-    before?: NameState,
+    private readonly state: HeldNames,
+    before?: HeldNames & { readonly answers: Answers },
   ) {
     const { edited } = state;
     if (before === undefined || edited === undefined) return;
@@ -75,7 +75,7 @@ function namesIn({ queries, records, servers }: Resolution): string[] {
 }
 
 /** A machine of a network that asks for names. */
-export function networkAsker(state: NameState, networkId: string): Asker {
+export function networkAsker(state: HeldNames, networkId: string): Asker {
   const network = byId(state.parts.networks, networkId);
   return {
     label: `a machine of ${network?.name ?? ''}`,

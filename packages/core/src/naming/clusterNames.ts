@@ -5,7 +5,7 @@ import type { Cluster, ClusterService, Workload } from '../plan/index.js';
 import { addressBytes, containsAddress, formatPrefix, parseAddress } from '../address/index.js';
 import { formatServiceAddress } from '../english/index.js';
 import type { NameReason } from '../road/index.js';
-import type { NameState } from './nameState.js';
+import type { HeldNames } from './heldNames.js';
 
 /** Seconds for which a cluster’s DNS lets its own names be remembered: common practice. */
 const CLUSTER_TTL = 30;
@@ -44,7 +44,7 @@ interface NamedPod {
  * it, ports by _<port>._<protocol> before it (SRV). Nothing is below these; names between them exist without records of
  * their own (RFC 8020 2). Source: the DNS specification for services of the Kubernetes API, 1.1 (from memory).
  */
-export function answerInCluster(state: NameState, cluster: Cluster, name: string, type: RecordType): ClusterAnswer {
+export function answerInCluster(state: HeldNames, cluster: Cluster, name: string, type: RecordType): ClusterAnswer {
   const domain = domainOf(cluster);
   if (!isWithin(name, domain)) return answerInReverse(state, cluster, name, type);
   const labels = name === domain ? [] : name.slice(0, -domain.length - 1).split('.');
@@ -72,7 +72,7 @@ class ServiceNames {
   private readonly title: string;
 
   constructor(
-    private readonly state: NameState,
+    private readonly state: HeldNames,
     private readonly cluster: Cluster,
     private readonly service: ClusterService,
     private readonly domain: string,
@@ -184,7 +184,7 @@ class ServiceNames {
 }
 
 /** The name of a service by its address: PTR in the reverse zone of the service range. */
-function answerInReverse(state: NameState, cluster: Cluster, name: string, type: RecordType): ClusterAnswer {
+function answerInReverse(state: HeldNames, cluster: Cluster, name: string, type: RecordType): ClusterAnswer {
   const services = grouped(state.parts.services, 'clusterId').get(cluster.id) ?? [];
   const service = services.find(({ address }) => address !== null && reverseOf(address) === name);
   if (service === undefined) {
@@ -219,14 +219,14 @@ function familyType({ family }: Cluster, { address }: ClusterService): RecordTyp
 }
 
 /** The address of a service, or where the cluster takes it from. */
-function addressSaid({ forwarding }: NameState, cluster: Cluster, { address }: ClusterService): string {
+function addressSaid({ forwarding }: HeldNames, cluster: Cluster, { address }: ClusterService): string {
   if (address !== null) return address;
   const ranges = forwarding.rangesOf(cluster.id).filter(({ purpose }) => purpose === 'service');
   return formatServiceAddress(ranges.map((range) => formatPrefix(rangeOf(range))));
 }
 
 /** Whether a cluster’s DNS answers a name itself: in its domain, or the reverse name of an address of its service ranges. */
-export function isOwnName({ forwarding }: NameState, cluster: Cluster, name: string): boolean {
+export function isOwnName({ forwarding }: HeldNames, cluster: Cluster, name: string): boolean {
   if (isWithin(name, domainOf(cluster))) return true;
   const address = addressOfReverse(name);
   if (address === undefined) return false;

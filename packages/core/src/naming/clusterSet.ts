@@ -154,7 +154,7 @@ export function blockedWay(
   if (crossing === undefined) return { code: 'export.not-there', connection: connection.name };
   if (crossing.isHubMissing) return { code: 'export.no-hub', connection: connection.name };
   for (const [at, member] of crossing.stops.slice(0, -1).entries()) {
-    const tunnel = forwarding.tunnelBetween(connection, member, crossing.stops[at + 1] as Member);
+    const tunnel = forwarding.tunnels.between(connection, member, crossing.stops[at + 1] as Member);
     if (!tunnel.ok) return { code: 'export.lack', lack: tunnel.lack };
     const { fault, failed } = tunnel.value;
     if (fault !== undefined) return { code: 'export.fault', fault, failed };

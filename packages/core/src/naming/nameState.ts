@@ -6,26 +6,11 @@ import type { FlowTrace, Host } from '../forwarding/index.js';
 import { byId, changedBetween, grouped, secretOf } from '../plan/index.js';
 import type { Balancer, Certificate, Cluster, DnsRecord, ForwardingRule, Plan, Resolver, Zone } from '../plan/index.js';
 import { Answers } from './answers.js';
-import { exportReads, setZones } from './clusterSet.js';
+import { setZones } from './clusterSet.js';
+import type { HeldNames, NamingParts, View } from './heldNames.js';
 import { keptReads, keptRecords, wantedByRecordControllers } from './kept.js';
 import type { KeptRecord } from './kept.js';
 import type { RecordEdits } from './touched.js';
-
-/** The collections that names are read from, beside what forwarding reads. */
-export const namingReads = [
-  ...keptReads,
-  ...exportReads,
-  'records',
-  'resolvers',
-  'forwardingRules',
-  'certificates',
-  'networks',
-  'subnets',
-  'inUse',
-  'profiles',
-  'listeners',
-] as const satisfies readonly (keyof Plan)[];
-export type NamingParts = Pick<Plan, (typeof namingReads)[number]>;
 
 /** Stands for a zone’s server while none is named, as where a provider runs the zone: a name that is never anybody’s (RFC 6761 6.4). */
 export const UNNAMED_SERVER = 'ns.invalid';
@@ -35,17 +20,10 @@ const DNS_PORT = 53;
 /** Room that one question over UDP takes at most before it goes over TCP: 1,232 octets and their headers, common practice since 2020. */
 const DNS_BYTES = 1280;
 
-/** How names are answered in one network: its private zones and what it sends on. */
-export interface View {
-  readonly zones: ZoneSet;
-  readonly zoneIds: ReadonlyMap<string, string>;
-  readonly forwards: readonly ForwardingRule[];
-}
-
 const none: readonly never[] = [];
 
 /** The names of a plan: its zones compiled, with what record controllers add, and what is answered where. */
-export class NameState {
+export class NameState implements HeldNames {
   private readonly trees: Map<string, ZoneTree>;
   private readonly views = new Map<string, View>();
   private readonly sets = new Map<string, ZoneSet>();
@@ -54,7 +32,6 @@ export class NameState {
   private publicView: { readonly set: ZoneSet; readonly byApex: ReadonlyMap<string, Zone> } | undefined;
   /** What record controllers make, and by which parts. */
   readonly kept: readonly KeptRecord[];
-  /** Records that an edit since the state before took away or brought, by zone; undefined where everything may have changed. */
   readonly edited: RecordEdits | undefined;
   /** What machines of networks and clients on the internet get for names. */
   readonly answers: Answers;
@@ -103,7 +80,6 @@ export class NameState {
     ];
   }
 
-  /** The public zones, and those whose chain of delegations begins at a parent outside the plan. */
   get public(): { readonly set: ZoneSet; readonly byApex: ReadonlyMap<string, Zone> } {
     return (this.publicView ??= {
       byApex: new Map(this.parts.zones.filter(({ side }) => side === 'public').map((zone) => [zone.apex, zone])),
@@ -111,7 +87,6 @@ export class NameState {
     });
   }
 
-  /** What a network answers by itself. */
   viewOf(networkId: string): View {
     const known = this.views.get(networkId);
     if (known !== undefined) return known;
@@ -127,7 +102,6 @@ export class NameState {
     return made;
   }
 
-  /** The exported services that a cluster knows by name. */
   setOf(cluster: Cluster): ZoneSet {
     const known = this.sets.get(cluster.id);
     if (known !== undefined) return known;
@@ -266,6 +240,7 @@ export class NameState {
     return keptRecords(this.parts, (zoneId, host) => held.has(`${zoneId} ${host}`));
   }
 
+  /** Records that differ from another state, by zone. */
   editsSince(before: NameState): Map<string, { gone: Rr[]; come: Rr[] }> {
     const edits = new Map<string, { gone: Rr[]; come: Rr[] }>();
     const of = (zoneId: string) => {

@@ -5,7 +5,7 @@ import { byId, readStubZone } from '../plan/index.js';
 import type { Cluster, ForwardingRule, Zone } from '../plan/index.js';
 import { answerInCluster, isOwnName, searchListOf } from './clusterNames.js';
 import { blockedWay, exportedAs, plannedFor } from './clusterSet.js';
-import type { NameState } from './nameState.js';
+import type { HeldNames } from './heldNames.js';
 import { goesOn, namesTried } from './searchList.js';
 import { CLIENT_OUTSIDE } from '../english/index.js';
 import type { NameReason, Subject } from '../road/index.js';
@@ -90,7 +90,7 @@ const PROVIDER_TTL = 60;
 const MAX_HOPS = 12;
 
 /** Resolves a name as who asks would: a pod by its search list, every other place as it is. */
-export function resolve(state: NameState, asker: Asker, name: string, type: RecordType): Resolution {
+export function resolve(state: HeldNames, asker: Asker, name: string, type: RecordType): Resolution {
   return new Resolving(state).resolve(asker, name, type);
 }
 
@@ -103,7 +103,7 @@ class Resolving {
   private readonly servers = new Set<string>();
   private isByWays = false;
 
-  constructor(private readonly state: NameState) {}
+  constructor(private readonly state: HeldNames) {}
 
   resolve(asker: Asker, name: string, type: RecordType): Resolution {
     const { pod } = asker;

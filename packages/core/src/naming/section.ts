@@ -2,7 +2,8 @@ import { forwarding } from '../forwarding/index.js';
 import { byId, grouped, parentsOf } from '../plan/index.js';
 import { bySubject, ownersIn, section, together, unless } from '../section/index.js';
 import { wantedHostsOf } from './hosts.js';
-import { namingReads, NameState } from './nameState.js';
+import { namingReads } from './heldNames.js';
+import { NameState } from './nameState.js';
 import { VantageTable } from './vantages.js';
 
 /** The names of the plan, compiled as they are asked for; after an edit of records only their names are compiled anew. */

@@ -40,8 +40,8 @@ export class Asking {
     const judged = this.host(host, target, port);
     if (judged.lists.length === 0) return judged;
     // One that is at a subnet too may be asked there.
-    const atEnds = this.forwarding
-      .filtersAt(...host.attachable, ...target.attachable)
+    const atEnds = this.forwarding.lists
+      .at(...host.attachable, ...target.attachable)
       .flatMap(({ filter }) => (filter.subnetIds.length === 0 ? [filter.id] : []));
     const isNamed = (id: string) => judged.refusing.includes(id) || !atEnds.includes(id);
     return { ...judged, lists: judged.lists.filter(isNamed) };
@@ -55,7 +55,7 @@ export class Asking {
     if (before === undefined) return undefined;
     const { arrival, verdict } = before;
     if (verdict !== 'pass') return arrival === undefined ? before : undefined;
-    const attached = this.forwarding.filtersAt(...target.attachable);
+    const attached = this.forwarding.lists.at(...target.attachable);
     const isKnowing = attached.every(({ filter }) => filter.isStateful && filter.subnetIds.length === 0);
     if (arrival === undefined || !isKnowing) return undefined;
     const isAllowed = ({ filter, in: list }: CompiledFilter) =>
@@ -72,7 +72,7 @@ export class Asking {
     const { label } = target;
     return this.all(from, [
       {
-        address: this.forwarding.addressFor(from, target),
+        address: this.forwarding.tunnels.addressFor(from, target),
         protocol: 'tcp',
         port,
         host: target,

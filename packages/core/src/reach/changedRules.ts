@@ -23,7 +23,7 @@ export function changedRules(before: Forwarding, after: Forwarding): ChangedRule
     prefixes: [
       ...filters.come.flatMap(({ peers, peerFilterIds }) => [
         ...prefixList(peers),
-        ...peerFilterIds.flatMap((id) => after.membersOf(id)),
+        ...peerFilterIds.flatMap((id) => after.lists.membersOf(id)),
       ]),
       ...firewalls.come.flatMap(({ sources, destinations }) => prefixList([...sources, ...destinations])),
     ],

@@ -38,7 +38,7 @@ export class Distinct {
     ];
     const spaces = [...parts.inUse, ...parts.subnets, ...parts.blocks].map(rangeOf);
     const members = parts.filterRules.flatMap(({ peerFilterIds }) =>
-      peerFilterIds.flatMap((id) => [...forwarding.membersOf(id)]),
+      peerFilterIds.flatMap((id) => [...forwarding.lists.membersOf(id)]),
     );
     this.rows = unique([...routes, ...rules, ...lists, ...spaces, ...members]);
     this.lookup = new RowLookup(this.rows);
@@ -61,7 +61,7 @@ export class Distinct {
   /** The number that a host shares with those that are like it, as one that asks or as one that is asked. */
   numberOf(host: Host, role: Role): number {
     const node = host.node ?? host;
-    const table = this.forwarding.tableOf({
+    const table = this.forwarding.routes.tableOf({
       routeTableId: node.subnet?.routeTableId ?? null,
       networkId: host.networkId,
       zone: node.subnet?.zone ?? node.zone,
@@ -72,7 +72,7 @@ export class Distinct {
       host.kind === 'pod' &&
       host.cluster?.podMode === 'overlay' &&
       !this.forwarding.crossings.hasTunnels(host.cluster.id);
-    const attached = isHidden ? [] : this.forwarding.filtersAt(...host.attachable);
+    const attached = isHidden ? [] : this.forwarding.lists.at(...host.attachable);
     // What stateful filters let through once, they let back: the rules for the other way say nothing.
     const ways = attached.every(({ filter }) => filter.isStateful) ? waysOf[role] : bothWays;
     const filters = attached.map((each) => contentOf(each, ways));

@@ -190,7 +190,7 @@ export class MatrixMaker {
     const of = targets.count - (own === undefined ? 0 : 1);
     const isOther = (host: Host) => host !== own?.host;
     const isShownElsewhere = (host: Host) =>
-      source !== undefined && this.forwarding.addressFor(source.host, host) !== host.address;
+      source !== undefined && this.forwarding.tunnels.addressFor(source.host, host) !== host.address;
     const example = first(targets.groups, ({ hosts }) => hosts.find(isOther));
     if (example === undefined) return { cell: undefined };
     if (source === undefined) return { cell: withoutRanges(cluster, wordsOf(example)) };

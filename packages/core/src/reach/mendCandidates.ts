@@ -170,11 +170,11 @@ function routeCandidates(at: Places, { networkId, tableId, zone }: Failure & { c
     ? at.plan.natDevices.filter(inNetwork).sort((a, b) => Number(zoneOf(b) === zone) - Number(zoneOf(a) === zone))
     : [];
   const owner = at.ownerOf(destination);
-  const links = at.forwarding
-    .linksOf(networkId)
+  const links = at.forwarding.links
+    .of(networkId)
     .filter((link) =>
       isOut
-        ? at.forwarding.nextHopOnLink(link, networkId, destination) !== undefined
+        ? at.forwarding.routes.nextHopOnLink(link, networkId, destination) !== undefined
         : owner !== undefined && link.networkIds.includes(owner),
     );
   return [
@@ -198,12 +198,12 @@ function learnCandidates(at: Places, networkIds: readonly string[]): Candidate[]
   const { destination } = at.failed.packet;
   const name = (id: string) => byId(at.plan.networks, id)?.name ?? '';
   return networkIds.flatMap((networkId) =>
-    at.forwarding.linksOf(networkId).flatMap((link): Candidate[] => {
-      const own = at.forwarding.attachmentOf(link, networkId);
+    at.forwarding.links.of(networkId).flatMap((link): Candidate[] => {
+      const own = at.forwarding.links.attachmentOf(link, networkId);
       if (own === undefined) return [];
-      const refused = at.forwarding
+      const refused = at.forwarding.routes
         .advertisersOf(link, destination)
-        .find((id) => id !== networkId && !at.forwarding.accepts(link, networkId, id));
+        .find((id) => id !== networkId && !at.forwarding.links.accepts(link, networkId, id));
       if (refused === undefined) return [];
       return [
         {
@@ -226,12 +226,12 @@ function passOnCandidates(at: Places, networkId: string): Candidate[] {
   if (isPublicAddress(destination)) return [];
   const prefix = formatPrefix(at.rangeAround(destination));
   const name = (id: string) => byId(at.plan.networks, id)?.name ?? '';
-  return at.forwarding.linksOf(networkId).flatMap((link) =>
+  return at.forwarding.links.of(networkId).flatMap((link) =>
     link.networkIds.slice(0, 20).flatMap((otherId): Candidate[] => {
       if (otherId === networkId) return [];
-      const row = at.forwarding.lookUp(otherId, at.forwarding.mainTable(otherId), destination).row;
+      const row = at.forwarding.routes.lookUp(otherId, at.forwarding.routes.mainTable(otherId), destination).row;
       if (row === undefined || row.prefix.length === 0) return [];
-      const attachment = at.forwarding.attachmentOf(link, otherId);
+      const attachment = at.forwarding.links.attachmentOf(link, otherId);
       const listed = attachment?.advertises ?? [];
       if (listed.includes(prefix)) return [];
       const own = listed.length > 0 ? listed : at.forwarding.space(otherId).advertised.map(formatPrefix);
@@ -257,7 +257,8 @@ function advertiseCandidates(at: Places, linkId: string): Candidate[] {
   const { destination } = at.failed.packet;
   const link = byId(at.plan.links, linkId);
   const owner = at.ownerOf(destination);
-  const attachment = link === undefined || owner === undefined ? undefined : at.forwarding.attachmentOf(link, owner);
+  const attachment =
+    link === undefined || owner === undefined ? undefined : at.forwarding.links.attachmentOf(link, owner);
   if (attachment === undefined || attachment.advertises.length === 0) return [];
   const prefix = formatPrefix(at.rangeAround(destination));
   if (attachment.advertises.includes(prefix)) return [];
@@ -341,7 +342,7 @@ function backCandidates(at: Places, firewallId: string): Candidate[] {
   const subnet = byId(at.plan.subnets, firewall?.subnetId ?? '');
   const owner = at.ownerOf(at.failed.packet.source);
   if (firewall === undefined || subnet === undefined || owner !== subnet.networkId) return [];
-  const table = at.forwarding.mainTable(owner);
+  const table = at.forwarding.routes.mainTable(owner);
   if (table === undefined) return [];
   const prefix = formatPrefix(at.rangeAround(at.failed.packet.destination));
   return [

@@ -170,7 +170,7 @@ export class AcrossCalls {
     if (isDrawn) this.way.leg(from, here, 'tcp', port, false, { by: 'relay', name: connection.name });
     for (const [at, member] of crossing.stops.slice(0, -1).entries()) {
       const next = crossing.stops[at + 1] as Member;
-      const link = forwarding.tunnelBetween(connection, member, next);
+      const link = forwarding.tunnels.between(connection, member, next);
       if (!link.ok)
         throw this.way.stop('broken', undefined, 'members', { code: 'relay.lack', lack: link.lack }, subject);
       const { fault, forth, back, failed, room, from: dialler, to } = link.value;

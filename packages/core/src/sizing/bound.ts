@@ -2,9 +2,22 @@ import type { Family, Prefix } from '../address/index.js';
 import { figure, formatNumber } from '../working/index.js';
 import type { Figure, Source } from '../working/index.js';
 import type { Counts } from './counts.js';
-import type { Raise } from './raises.js';
 import type { Resident } from './residents.js';
 import type { Sizing } from './sizing.js';
+
+/** One way to raise a limit, with what it costs. */
+export interface Raise {
+  /** "A /22 instead of the /23 of zone n1." */
+  readonly words: string;
+  /** IPv4 addresses it takes on top. */
+  readonly addresses: number;
+  /** What it costs per month on top; null when the price is not known. */
+  readonly monthly: number | null;
+  /** Whether the cluster has to be built anew for it. */
+  readonly isRebuild: boolean;
+  /** Whether somebody else has to agree: the provider, for a quota. */
+  readonly isAsked: boolean;
+}
 
 /** What others at a cluster's site hold. */
 export interface Neighbours {

@@ -25,7 +25,7 @@ export type { Need } from './needs.js';
 export { familiesOf, isFromSubnet, nodesToAddress, perNodeOf, rangesNeeded, servicesWithAddress } from './needs.js';
 export { perNodePrefix } from './perNodePrefix.js';
 export { MAX_NODE_BITS, nodesServed, podRangeLength } from './podRange.js';
-export type { Raise } from './raises.js';
+export type { Raise } from './bound.js';
 export type { ServiceBands } from './serviceRange.js';
 export { MAX_SERVICE_HOST_BITS, serviceBands, serviceRangeLength, serviceUsable } from './serviceRange.js';
 export { MAX_NODES } from './demandProblems.js';

@@ -6,7 +6,7 @@ import { monthExceeded, mostNodes } from './growth.js';
 import { familiesOf } from './needs.js';
 import { nodePortBound, publicAddressesToHold, publicBound, snatBound } from './portBounds.js';
 import { balancerBound, podsBound, quotaBound, routesBound, shapeBounds, siteBound } from './quotaBounds.js';
-import type { Raise } from './raises.js';
+import type { Raise } from './bound.js';
 import { podRangeBound, serviceBound, subnetBounds } from './rangeBounds.js';
 import type { Sizing } from './sizing.js';
 

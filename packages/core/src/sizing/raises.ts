@@ -3,7 +3,7 @@ import { addressBits } from '../address/index.js';
 import { formatNumber } from '../working/index.js';
 import { bitsFor } from './bits.js';
 import { SNAT_PORTS, withNodes } from './bound.js';
-import type { HeldRange } from './bound.js';
+import type { HeldRange, Raise } from './bound.js';
 import { countsOf, nodesAtOnce } from './counts.js';
 import { nativePodsPerNode } from './nativePods.js';
 import { perNodeOf, servicesWithAddress } from './needs.js';
@@ -12,20 +12,6 @@ import { MAX_SERVICE_HOST_BITS } from './serviceRange.js';
 import type { Sizing } from './sizing.js';
 import { addressesOf, roomBeside } from './residents.js';
 import { entryInNodeSubnet, nodeSubnetAddresses, podSubnetAddresses, reservedIn, subnetZones } from './subnetDemand.js';
-
-/** One way to raise a limit, with what it costs. */
-export interface Raise {
-  /** "A /22 instead of the /23 of zone n1." */
-  readonly words: string;
-  /** IPv4 addresses it takes on top. */
-  readonly addresses: number;
-  /** What it costs per month on top; null when the price is not known. */
-  readonly monthly: number | null;
-  /** Whether the cluster has to be built anew for it. */
-  readonly isRebuild: boolean;
-  /** Whether somebody else has to agree: the provider, for a quota. */
-  readonly isAsked: boolean;
-}
 
 const free = { addresses: 0, monthly: 0, isRebuild: false, isAsked: false } as const;
 

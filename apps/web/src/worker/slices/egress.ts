@@ -25,7 +25,7 @@ export function shownTable(evaluation: Evaluation, tableId: string): ShownTable 
   const { plan, forwarding: all } = askedOf(evaluation);
   const table = byId(plan.routeTables, tableId);
   if (table === undefined) return undefined;
-  const rows = all.rowsOf(table.networkId, table);
+  const rows = all.routes.rowsOf(table.networkId, table);
   const { clusters, subnets } = all.space(table.networkId).parts;
   const site = byId(plan.sites, clusters[0]?.cluster.siteId ?? subnets[0]?.siteId ?? '');
   const typed = rows.filter(({ origin }) => origin === 'static');

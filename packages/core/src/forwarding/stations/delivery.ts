@@ -1,5 +1,5 @@
 import { hostAt } from '../host.js';
-import type { Host } from '../host.js';
+import type { Host } from '../machine.js';
 import { policiesOf } from './policies.js';
 import { premisesOf } from './station.js';
 import type { Station } from './station.js';
@@ -36,7 +36,7 @@ function partyAt({ packet, flow }: Trip, networkId: string): Host | undefined {
 
 /** Somewhere in a network that advertises the address though nobody has entered it. */
 function unentered(trip: Trip, networkId: string): Host | undefined {
-  const { row } = trip.forwarding.lookUp(networkId, undefined, trip.packet.destination);
+  const { row } = trip.forwarding.routes.lookUp(networkId, undefined, trip.packet.destination);
   if (row?.subject.kind !== 'attachments' || row.hop.kind !== 'local') return undefined;
   return {
     kind: 'machine',

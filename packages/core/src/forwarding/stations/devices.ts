@@ -85,7 +85,7 @@ export function atFirewall(trip: Trip, { firewall, subnet, zone, premises }: At<
   if (isAnswerOfPassed) return go(onward);
   if (!firewall.translates || isPublicAddress(packet.source) || trip.carried !== undefined) return go(onward);
   const table = onward.is === 'table' ? onward.table : undefined;
-  const next = trip.forwarding.lookUp(premises.networkId, table, packet.destination).row?.hop.kind;
+  const next = trip.forwarding.routes.lookUp(premises.networkId, table, packet.destination).row?.hop.kind;
   return (next === 'internet' ? translated(trip, firewall, spot, 'firewall') : undefined) ?? go(onward);
 }
 
@@ -104,7 +104,7 @@ function judged(trip: Trip, firewall: Firewall, spot: Spot, isByState: boolean, 
     trip.journal.write(spot, { event: 'allowed', decisions: [decision], subject: list });
     return undefined;
   }
-  const { action, rule, port } = trip.forwarding.rulesOf(firewall).decide(packet, firewall.defaultAction);
+  const { action, rule, port } = trip.forwarding.lists.rulesOf(firewall).decide(packet, firewall.defaultAction);
   const why = rule === undefined ? 'default' : 'rule';
   const decisions: RuleDecision[] = [{ list, ruleId: rule?.id, why, port, direction: undefined }];
   if (action === 'deny') {

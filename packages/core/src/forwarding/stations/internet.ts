@@ -2,7 +2,7 @@ import { formatAddress } from '../../address/index.js';
 import type { Address } from '../../address/index.js';
 import type { Spot } from '../../road/index.js';
 import { balancerHost, internetHost, isPublicAddress, publicBalancerAt, publicStandIn, SOMEWHERE } from '../host.js';
-import type { Host } from '../host.js';
+import type { Host } from '../machine.js';
 import { isOnInternet } from '../onInternet.js';
 import { untranslating } from './devices.js';
 import { between, outside, premisesOf } from './station.js';
@@ -104,7 +104,7 @@ function publicGateway({ forwarding, flow }: Trip, destination: Address): Host |
   const { target } = flow;
   if (target?.publicAddress !== undefined && isSame(target.publicAddress, destination)) return target;
   const known = forwarding.crossings.gatewayAt(formatAddress(destination));
-  const found = known === undefined ? undefined : forwarding.gatewayOf(known.member, known.index);
+  const found = known === undefined ? undefined : forwarding.tunnels.gatewayOf(known.member, known.index);
   return found?.ok === true ? found.value.host : undefined;
 }
 

@@ -64,13 +64,13 @@ type Direction = 'in' | 'out';
 
 function heldByMachine(trip: Trip, direction: Direction, { machine }: Premises): Failed | undefined {
   if (machine === undefined) return undefined;
-  const filters = trip.forwarding.filtersAt(...machine.attachable);
+  const filters = trip.forwarding.lists.at(...machine.attachable);
   return applyFilters(trip, direction, filters, spotOf(machine), `${machine.label} ${machine.attachable.join(' ')}`);
 }
 
 function heldBySubnet(trip: Trip, direction: Direction, { subnet }: Premises): Failed | undefined {
   if (subnet === undefined) return undefined;
-  const filters = trip.forwarding.filtersAt(subnet.id);
+  const filters = trip.forwarding.lists.at(subnet.id);
   return applyFilters(trip, direction, filters, { kind: 'subnet', name: subnet.name }, `subnet ${subnet.id}`);
 }
 

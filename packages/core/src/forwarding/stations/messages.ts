@@ -1,7 +1,7 @@
 import type { Message, Packet } from '../../road/index.js';
 import type { CompiledFilter } from '../compiledLists.js';
 import { SOMEWHERE } from '../host.js';
-import type { Host } from '../host.js';
+import type { Host } from '../machine.js';
 import { between } from './station.js';
 import { isSame } from './trip.js';
 import type { Trip } from './trip.js';
@@ -47,7 +47,7 @@ export function messageTo(trip: Trip, routerOf: string): Message | undefined {
     clientPorts: packet.clientPorts,
     isAnswer: true,
   };
-  const table = forwarding.mainTable(routerOf);
+  const table = forwarding.routes.mainTable(routerOf);
   const zone = sender.zone;
   const came = trip.beside(message, { is: 'table', table, sender: undefined, zone, premises: between(routerOf) });
   if (came.ok) return { isHeard: isOf(came.host, sender), why: undefined };

@@ -7,7 +7,7 @@ import { TRANSLATED_PORTS } from '../../road/index.js';
 import { largestPacket } from '../../wire/index.js';
 import type { Crossing } from '../crossings.js';
 import { another, hostAt, podHost } from '../host.js';
-import type { Host } from '../host.js';
+import type { Host } from '../machine.js';
 import { outerService } from '../tunnelWire.js';
 import { tooNarrow } from './lists.js';
 import { policiesOf } from './policies.js';
@@ -63,7 +63,7 @@ export function atNode(trip: Trip, { sender, node, cluster, premises }: At<'node
     });
   if (own !== undefined) return toOwnPod(trip, node, cluster);
   if (sender.kind === 'pod') {
-    const [crossing, second] = trip.forwarding.crossingsTo(cluster.id, destination);
+    const [crossing, second] = trip.forwarding.tunnels.crossingsTo(cluster.id, destination);
     if (crossing !== undefined) return toGateway(trip, node, cluster, crossing, second);
     const peer = encryptedPeer(trip, cluster, destination);
     if (peer !== undefined) return go(overNodes(node, peer, cluster, layersOf(cluster, cluster.podMode)));
@@ -139,7 +139,7 @@ function toGateway(trip: Trip, node: Host, cluster: Cluster, crossing: Crossing,
       },
       { spot },
     );
-  const first = trip.forwarding.carrying(from, node.address.family);
+  const first = trip.forwarding.tunnels.carrying(from, node.address.family);
   if (isHubMissing || !first.ok)
     return trip.stop(
       {

@@ -1,5 +1,5 @@
 import type { Failed } from '../../road/index.js';
-import type { Host } from '../host.js';
+import type { Host } from '../machine.js';
 import { isSame, spotOf } from './trip.js';
 import type { Trip } from './trip.js';
 

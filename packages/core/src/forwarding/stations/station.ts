@@ -9,7 +9,7 @@ import type {
   Subnet,
 } from '../../plan/index.js';
 import type { Crossing } from '../crossings.js';
-import type { Host } from '../host.js';
+import type { Host } from '../machine.js';
 
 /** Where a packet is: lists are held against it when it goes from one of these to another one. */
 export interface Premises {

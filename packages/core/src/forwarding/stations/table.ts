@@ -3,7 +3,7 @@ import { byId, rangeOf } from '../../plan/index.js';
 import type { Firewall, NatDevice, Subnet } from '../../plan/index.js';
 import type { LookUp, RouteRow, TableLookUp } from '../../road/index.js';
 import { largestPacket } from '../../wire/index.js';
-import type { Host } from '../host.js';
+import type { Host } from '../machine.js';
 import { tooBig } from './lists.js';
 import { between, outside, premisesOf } from './station.js';
 import type { Premises, Station } from './station.js';
@@ -18,13 +18,13 @@ const MAX_HOPS = 32;
 /** The table by which a machine sends. */
 export function tableFrom(trip: Trip, machine: Host, { subnet, networkId }: Premises = premisesOf(machine)): Station {
   const zone = subnet?.zone ?? machine.zone;
-  const table = trip.forwarding.tableOf({ routeTableId: subnet?.routeTableId ?? null, networkId, zone });
+  const table = trip.forwarding.routes.tableOf({ routeTableId: subnet?.routeTableId ?? null, networkId, zone });
   return { is: 'table', table, sender: machine, zone: machine.zone, premises: onLink(trip, networkId, subnet) };
 }
 
 /** The table by which a device sends on, from the subnet that it is in. */
 export function tableOfDevice(trip: Trip, subnet: Subnet, zone: string): Station {
-  const table = trip.forwarding.tableOf(subnet);
+  const table = trip.forwarding.routes.tableOf(subnet);
   return { is: 'table', table, sender: undefined, zone, premises: onLink(trip, subnet.networkId, subnet) };
 }
 
@@ -45,7 +45,7 @@ export function atTable(trip: Trip, station: At<'table'>): Next {
   if (trip.been.has(key)) return trip.stop({ code: 'loop', networkId, hops: undefined });
   trip.been.add(key);
   if (trip.been.size > MAX_HOPS) return trip.stop({ code: 'loop', networkId, hops: MAX_HOPS });
-  const found = forwarding.lookUp(networkId, table, destination);
+  const found = forwarding.routes.lookUp(networkId, table, destination);
   const { tie } = found;
   const ways = [...(found.row === undefined ? [] : [found.row]), ...found.equal];
   const row = ways[trip.flow.turns.choose(ways.length)];
@@ -84,7 +84,7 @@ function toNextHop(trip: Trip, { premises, sender, zone }: At<'table'>, { hop, s
     case 'internet':
       return go({ is: 'internet', fromNetworkId: networkId, sender, premises: outside });
     case 'link': {
-      const toId = hop.toNetworkId ?? forwarding.nextHopOnLink(hop.link, networkId, packet.destination);
+      const toId = hop.toNetworkId ?? forwarding.routes.nextHopOnLink(hop.link, networkId, packet.destination);
       if (toId === undefined)
         return trip.stop(
           { code: 'no-taker', networkId, linkId: hop.link.id },
@@ -120,7 +120,7 @@ export function overLink(trip: Trip, { link, toId, zone, premises }: At<'link'>)
   trip.journal.write({ kind: 'link', name: link.name }, { event: 'crossed', toNetworkId: toId, fits, subject });
   return go({
     is: 'table',
-    table: trip.forwarding.mainTable(toId),
+    table: trip.forwarding.routes.mainTable(toId),
     sender: undefined,
     zone,
     premises: between(toId),

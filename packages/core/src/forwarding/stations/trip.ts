@@ -3,8 +3,8 @@ import { byId } from '../../plan/index.js';
 import type { Member, PortRange } from '../../plan/index.js';
 import { Journal, TRANSLATED_PORTS } from '../../road/index.js';
 import type { Failed, Failure, Packet, RuleDecision, Spot, Subject, TableLookUp } from '../../road/index.js';
-import type { Forwarding } from '../forwarding.js';
-import type { Host } from '../host.js';
+import type { ForwardingState } from '../forwardingState.js';
+import type { Host } from '../machine.js';
 import type { Station } from './station.js';
 
 /** A service that a packet from another cluster is for: its gateway picks the pod. */
@@ -118,7 +118,7 @@ export class Trip {
   readonly been = new Set<string>();
 
   constructor(
-    readonly forwarding: Forwarding,
+    readonly forwarding: ForwardingState,
     packet: Packet,
     readonly bytes: number,
     readonly flow: FlowState,

@@ -3,8 +3,8 @@ import { byId, rangeOf, translated, translationsOf } from '../../plan/index.js';
 import type { Cluster, Member } from '../../plan/index.js';
 import type { Message, RoadEvent } from '../../road/index.js';
 import { podHost } from '../host.js';
-import type { Host } from '../host.js';
-import type { Tunnel } from '../tunnels.js';
+import type { Host } from '../machine.js';
+import type { Tunnel } from '../forwardingState.js';
 import { tunnelLayers } from '../tunnelWire.js';
 import { gatewayLayers, overNodes } from './node.js';
 import { tooNarrow } from './lists.js';
@@ -47,7 +47,7 @@ export function throughTunnel(trip: Trip, { crossing, leg }: At<'tunnel'>): Next
   const { forwarding, journal } = trip;
   const { connection, stops } = crossing;
   const [from, to] = [stops[leg], stops[leg + 1]] as [Member, Member];
-  const found = forwarding.tunnelBetween(connection, from, to);
+  const found = forwarding.tunnels.between(connection, from, to);
   const noGateway = (lack: (typeof found & { ok: false })['lack'] | undefined) => ({
     code: 'no-gateway' as const,
     connectionId: connection.id,
@@ -104,7 +104,7 @@ function messageOfGateway(trip: Trip, gateway: Host, leg: number): Message | und
 
 function afterTunnel(trip: Trip, crossing: At<'tunnel'>['crossing'], leg: number, member: Member): Next {
   const { connection, to } = crossing;
-  const carrying = trip.forwarding.carrying(member, trip.packet.destination.family);
+  const carrying = trip.forwarding.tunnels.carrying(member, trip.packet.destination.family);
   if (!carrying.ok)
     return trip.stop({
       code: 'no-gateway',
