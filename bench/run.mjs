@@ -12,6 +12,7 @@ for (const name of [
   'large',
   'everything',
   'import',
+  'parsers',
   'podNetwork',
   'forwarding',
   'ingress',

@@ -4,6 +4,7 @@ import {
   applyOperations,
   checkFields,
   emptyPlan,
+  formatGiven,
   kindNames,
   kinds,
   MAX_PROBLEMS,
@@ -12,7 +13,7 @@ import {
 import type { Entity, EntityOf, Kind, Operation, Plan, PlanSettings } from '../plan/index.js';
 import { MAX_ENTITIES, PLAN_FILE_FORMAT, PLAN_FILE_VERSION } from './planFileSchema.js';
 import { upgradePlanFile } from './planFileVersions.js';
-import { parseYaml } from './parseYaml.js';
+import { parseYaml } from '../yaml/index.js';
 
 /** Something wrong in a plan file and where: "clusters[3].podsPerNode". */
 export interface PlanFileProblem {
@@ -65,7 +66,7 @@ export function readPlanFile(text: string): PlanFileResult {
   if (present === undefined) {
     return fail(
       'version',
-      `Version ${JSON.stringify(content.value['version'])} cannot be read here.`,
+      `Version ${formatGiven(content.value['version'])} cannot be read here.`,
       `This build reads versions 1 to ${PLAN_FILE_VERSION}.`,
     );
   }

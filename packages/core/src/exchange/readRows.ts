@@ -3,7 +3,7 @@ import type { ParseError } from 'jsonc-parser';
 import Papa from 'papaparse';
 import { isMap, isScalar, isSeq } from 'yaml';
 import type { Node } from 'yaml';
-import { parseYaml } from './parseYaml.js';
+import { parseYaml } from '../yaml/index.js';
 
 /** How a list of rows is written. */
 export type RowSyntax = 'csv' | 'json' | 'yaml';

@@ -1,12 +1,12 @@
 import { parseAddress } from '../address/index.js';
 import { isPublicAddress } from '../forwarding/index.js';
-import { isWithin, recordTypes } from '../zones/index.js';
+import { isWithin, parentOf, recordTypes } from '../zones/index.js';
 import type { Rr } from '../zones/index.js';
 import { naming, rrOf, takers as takersOf } from '../naming/index.js';
 import type { NameState, Takers } from '../naming/index.js';
-import { byId, hostPrefix } from '../plan/index.js';
+import { byId, grouped, hostPrefix } from '../plan/index.js';
 import type { DnsRecord, Zone } from '../plan/index.js';
-import { bySubject, once, ownersIn, together, unless } from '../section/index.js';
+import { bySubject, once, oncePer, ownersIn, together, unless } from '../section/index.js';
 import type { FactCode, FactOf } from '../english/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
@@ -90,20 +90,82 @@ type Tell = <Code extends RecordCode>(
   fact: Omit<FactOf<Code>, 'zone' | 'name'>,
 ) => Finding;
 
-function chain(state: NameState, zone: Zone, rr: Rr, tell: Tell): Finding[] {
-  const seen = [rr.name];
-  for (let at = rr.target ?? ''; ;) {
-    if (seen.includes(at)) return [tell('record.chain:loop', 'error', { chain: [...seen, at] })];
-    seen.push(at);
-    const next = state.parts.zones
-      .filter(({ side, apex }) => side === zone.side && isWithin(at, apex))
-      .map((each) => state.treeOf(each).setAt(at, 'CNAME')[0])
-      .find((each) => each !== undefined);
-    if (next === undefined) break;
-    at = next.target ?? '';
+/** Names of a chain of aliases that are told. */
+const MAX_TOLD = 12;
+
+/** How an alias goes on: over how many more, and whether it comes back to where it was. */
+interface Onward {
+  readonly aliases: number;
+  readonly isLoop: boolean;
+}
+
+/** The aliases of a plan, each followed once however many lead to it. */
+class Aliases {
+  private readonly known = new Map<string, Onward>();
+
+  constructor(private readonly state: NameState) {}
+
+  /** From a name on. */
+  from(side: Zone['side'], name: string): Onward {
+    const path: string[] = [];
+    const places = new Map<string, number>();
+    let end: Onward = { aliases: 0, isLoop: false };
+    for (let at: string | undefined = name; at !== undefined; at = this.next(side, at)) {
+      const known = this.known.get(`${side} ${at}`);
+      if (known !== undefined) end = known;
+      else if (places.has(at)) end = { aliases: 0, isLoop: true };
+      else {
+        places.set(at, path.length);
+        path.push(at);
+        continue;
+      }
+      path.push(at);
+      break;
+    }
+    for (let back = path.length - 2; back >= 0; back--) {
+      end = { aliases: end.aliases + 1, isLoop: end.isLoop };
+      this.known.set(`${side} ${path[back] ?? ''}`, end);
+    }
+    return end;
   }
-  if (seen.length <= LONG_CHAIN) return [];
-  return [tell('record.chain', 'error', { chain: seen })];
+
+  /** The first names that an alias leads over; of a loop up to the one where it comes back. */
+  told(side: Zone['side'], name: string, target: string): string[] {
+    const names = [name];
+    for (let at: string | undefined = target; at !== undefined; at = this.next(side, at)) {
+      const isBack = names.includes(at);
+      names.push(at);
+      if (isBack || names.length >= MAX_TOLD) break;
+    }
+    return names;
+  }
+
+  /** Where the alias at a name leads; undefined where there is none. Of zones around it the first in the plan that has one. */
+  private next(side: Zone['side'], name: string): string | undefined {
+    const byApex = grouped(this.state.parts.zones, 'apex');
+    const around: Zone[] = [];
+    for (let apex: string | undefined = name; apex !== undefined; apex = parentOf(apex))
+      around.push(...(byApex.get(apex) ?? []).filter((zone) => zone.side === side));
+    return around
+      .sort((one, other) => (one.id < other.id ? -1 : 1))
+      .map((zone) => this.state.treeOf(zone).setAt(name, 'CNAME')[0]?.target)
+      .find((target) => target !== undefined);
+  }
+}
+
+const aliasesOf = oncePer((state: NameState) => new Aliases(state));
+
+function chain(state: NameState, { side }: Zone, { name, target = '' }: Rr, tell: Tell): Finding[] {
+  const all = aliasesOf(state);
+  const onward = all.from(side, target);
+  const aliases = onward.aliases + 1;
+  if (!onward.isLoop && aliases < LONG_CHAIN) return [];
+  const told = all.told(side, name, target);
+  return [
+    onward.isLoop
+      ? tell('record.chain:loop', 'error', { chain: told })
+      : tell('record.chain', 'error', { chain: told, aliases }),
+  ];
 }
 
 /** Addresses that nobody has, and names that nobody answers. */

@@ -1,12 +1,11 @@
-import { isNode, isSeq, LineCounter, parseDocument } from 'yaml';
+import { isNode, isSeq } from 'yaml';
 import { formatNumber } from '../working/index.js';
+import { parseYaml } from '../yaml/index.js';
 
 /** Text of all documents together that is read at once. */
 export const MAX_TEXT = 20_000_000;
 /** Text of one document. */
 export const MAX_DOCUMENT = 1_000_000;
-/** How often anchors may be used in one document, each use counted with all that it expands to. */
-const MAX_ALIASES = 100;
 
 /** Something wrong with a manifest: in which line of the whole text, what, and what to do. */
 export interface ManifestProblem {
@@ -35,7 +34,7 @@ export function readDocuments(text: string): ReadDocument[] {
   let line = 1;
   for (const part of text.split(/^---(?=\s|$)/m)) {
     const lines = part.split('\n').length - 1;
-    if (part.replace(/^\s*#.*$/gm, '').trim() !== '') documents.push(...readOne(part, line));
+    if (/^[^\S\n]*[^\s#]/m.test(part)) documents.push(...readOne(part, line));
     line += lines;
   }
   return documents;
@@ -51,40 +50,35 @@ function readOne(text: string, line: number): ReadDocument[] {
         'No object of a cluster is that large: is this a manifest?',
       ),
     ];
-  const counter = new LineCounter();
-  const document = parseDocument(text, { lineCounter: counter, prettyErrors: false, uniqueKeys: true });
-  const [error] = document.errors;
-  if (error !== undefined && text.includes('{{'))
+  const read = parseYaml(text, 'counted');
+  if (!read.ok && text.includes('{{'))
     return [
       broken(
-        line + counter.linePos(Math.max(0, text.indexOf('{{'))).line - 1,
+        line + (text.slice(0, text.indexOf('{{')).split('\n').length - 1),
         'This is a template ({{ }}), not a manifest.',
         'Render it with its values, and read what comes out.',
       ),
     ];
-  if (error !== undefined)
+  if (!read.ok)
     return [
       broken(
-        line + counter.linePos(error.pos[0]).line - 1,
-        `The YAML cannot be read: ${error.message}`,
-        'Correct it here; the other documents are read.',
+        line + read.line - 1,
+        `The YAML cannot be read: ${read.message}`,
+        `${read.fix} The other documents are read.`,
       ),
     ];
-  try {
-    const value: unknown = document.toJS({ maxAliasCount: MAX_ALIASES });
-    // A list of objects is read as those objects.
-    if (!isRecord(value) || value['kind'] !== 'List' || !Array.isArray(value['items']))
-      return [{ ok: true, line: first, value }];
-    const nodes = document.get('items');
-    return (value['items'] as unknown[]).map((item, at) => {
-      const node: unknown = isSeq(nodes) ? nodes.items[at] : undefined;
-      const start = isNode(node) ? node.range?.[0] : undefined;
-      const own = start === undefined ? first : line + counter.linePos(start).line - 1;
-      return { ok: true, line: own, value: item };
-    });
-  } catch {
-    return [broken(first, `Its anchors expand to more than ${MAX_ALIASES} copies.`, 'Write out what they stand for.')];
-  }
+  const { document, lineAt } = read;
+  // How far aliases unfold was counted above.
+  const value: unknown = document.toJS({ maxAliasCount: -1 });
+  // A list of objects is read as those objects.
+  if (!isRecord(value) || value['kind'] !== 'List' || !Array.isArray(value['items']))
+    return [{ ok: true, line: first, value }];
+  const nodes = document.get('items');
+  return (value['items'] as unknown[]).map((item, at) => {
+    const node: unknown = isSeq(nodes) ? nodes.items[at] : undefined;
+    const start = isNode(node) ? node.range?.[0] : undefined;
+    return { ok: true, line: start === undefined ? first : line + lineAt(start) - 1, value: item };
+  });
 }
 
 function broken(line: number, message: string, fix: string): ReadDocument {

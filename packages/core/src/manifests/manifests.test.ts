@@ -573,7 +573,10 @@ describe('bad input', () => {
       )
       .join('\n')}\n`;
     const { problems, operations } = readManifests(empty, own, `${service('s')}---\n${bomb}`, TODAY);
-    expect([operations.length, problems[0]?.message]).toEqual([1, expect.stringContaining('anchors expand')]);
+    expect([operations.length, problems[0]?.message]).toEqual([
+      1,
+      expect.stringContaining('anchors unfold to more than 100 copies'),
+    ]);
   });
   test('a text of more than 20 MB is refused at once', () => {
     expect(readManifests(empty, own, 'x'.repeat(20_000_001), TODAY).problems[0]?.message).toContain(

@@ -1,4 +1,4 @@
-import { checkField, isId, show } from './checkField.js';
+import { checkField, isId, formatGiven } from './checkField.js';
 import type { Entity, Kind } from './entities.js';
 import { rulesOf } from './fields.js';
 import { kindRules } from './kinds/kindRules.js';
@@ -26,7 +26,8 @@ export function checkFields(kind: Kind | 'settings', fields: Readonly<Record<str
 export function checkEntity(kind: Kind, entity: Readonly<Record<string, unknown>>): FieldProblem[] {
   const { id, ...fields } = entity;
   const found = checkFields(kind, fields);
-  if (!isId(id)) found.push(wrong('id', 'field.id', `${show(id)} is not an id.`, 'Ids are UUIDs in lower case.'));
+  if (!isId(id))
+    found.push(wrong('id', 'field.id', `${formatGiven(id)} is not an id.`, 'Ids are UUIDs in lower case.'));
   for (const field of Object.keys(rulesOf(kind))) {
     if (!Object.hasOwn(fields, field)) found.push(wrong(field, 'field.missing', `"${field}" is missing.`, 'Add it.'));
   }

@@ -14,11 +14,29 @@ export function isId(value: unknown): value is string {
 
 const problem = (code: string, message: string, fix: string): Problem => bad(code, message, fix).problem;
 
-/** A value as it is named in a message. */
-export const show = (value: unknown): string => {
-  const text = value === undefined ? 'nothing' : typeof value === 'string' ? `"${value}"` : JSON.stringify(value);
+/** Levels of lists and objects in one another that a message writes out. */
+const MAX_LEVELS = 3;
+
+/** A value as it is named in a message: whatever was given, however large or deep. */
+export const formatGiven = (value: unknown): string => {
+  const text =
+    value === undefined
+      ? 'nothing'
+      : typeof value === 'string'
+        ? `"${value}"`
+        : isDeep(value, MAX_LEVELS)
+          ? `a ${Array.isArray(value) ? 'list' : 'map'} of many levels`
+          : JSON.stringify(value);
   return text.length > 60 ? `${text.slice(0, 57)}...` : text;
 };
+
+const isTextList = (value: readonly unknown[]): value is readonly string[] =>
+  value.every((item) => typeof item === 'string');
+
+function isDeep(value: unknown, levels: number): boolean {
+  if (typeof value !== 'object' || value === null) return false;
+  return levels === 0 || Object.values(value).some((each) => isDeep(each, levels - 1));
+}
 
 /** Checks one value against its field's rule; undefined when it is good. References are checked for form only. */
 export function checkField(rule: FieldRule, value: unknown): Problem | undefined {
@@ -28,7 +46,7 @@ export function checkField(rule: FieldRule, value: unknown): Problem | undefined
       // Texts that are compared are names; others may have lines.
       if (rule.compare !== undefined) return lineProblem(label, value, rule.min, rule.max);
       if (typeof value !== 'string')
-        return problem('field.text', `${label}: ${show(value)} is not text.`, 'Write text.');
+        return problem('field.text', `${label}: ${formatGiven(value)} is not text.`, 'Write text.');
       return (
         checkText(label, value, rule.min, rule.max) ?? (rule.isNote === true ? checkNote(label, value) : undefined)
       );
@@ -42,12 +60,12 @@ export function checkField(rule: FieldRule, value: unknown): Problem | undefined
       if (typeof value === 'string' && rule.options.includes(value)) return undefined;
       return problem(
         'field.choice',
-        `${label}: ${show(value)} is not one of the choices.`,
+        `${label}: ${formatGiven(value)} is not one of the choices.`,
         `Use ${rule.options.join(', ')}.`,
       );
     case 'flag':
       if (typeof value === 'boolean') return undefined;
-      return problem('field.flag', `${label}: ${show(value)} is neither true nor false.`, 'Use true or false.');
+      return problem('field.flag', `${label}: ${formatGiven(value)} is neither true nor false.`, 'Use true or false.');
     case 'prefix':
       return checkPrefix(label, value);
     case 'address':
@@ -58,7 +76,7 @@ export function checkField(rule: FieldRule, value: unknown): Problem | undefined
       if (isId(value) || (rule.isOptional && value === null)) return undefined;
       return problem(
         'field.reference',
-        `${label}: ${show(value)} names no ${kindNames[rule.to]}.`,
+        `${label}: ${formatGiven(value)} names no ${kindNames[rule.to]}.`,
         `Choose a ${kindNames[rule.to]} of this plan.`,
       );
     case 'references':
@@ -78,7 +96,7 @@ export function checkField(rule: FieldRule, value: unknown): Problem | undefined
     case 'date':
       return isDay(value)
         ? undefined
-        : problem('field.date', `${label}: ${show(value)} is not a day.`, 'Write one such as 2026-11-23.');
+        : problem('field.date', `${label}: ${formatGiven(value)} is not a day.`, 'Write one such as 2026-11-23.');
   }
 }
 
@@ -137,7 +155,8 @@ function checkNote(label: string, value: string): Problem | undefined {
 
 /** Checks one line that a person wrote, a name or a label: a text without line breaks and without marks that nobody sees. */
 export function lineProblem(label: string, value: unknown, min: number, max: number): Problem | undefined {
-  if (typeof value !== 'string') return problem('field.text', `${label}: ${show(value)} is not text.`, 'Write text.');
+  if (typeof value !== 'string')
+    return problem('field.text', `${label}: ${formatGiven(value)} is not text.`, 'Write text.');
   const found = checkText(label, value, min, max);
   if (found !== undefined) return found;
   if (/[\t\n\u2028\u2029]/.test(value))
@@ -161,7 +180,7 @@ function checkInteger(rule: FieldRule & { type: 'integer' | 'optionalInteger' },
   if (typeof value !== 'number' || !Number.isInteger(value)) {
     return problem(
       'field.integer',
-      `${label}: ${show(value)} is not a whole number.`,
+      `${label}: ${formatGiven(value)} is not a whole number.`,
       `Write a number from ${formatBounds(rule)}.`,
     );
   }
@@ -178,7 +197,7 @@ function checkDecimal(rule: FieldRule & { type: 'decimal' }, value: unknown): Pr
   // Made for a number that is wrong alone: saying numbers takes longer than all the rest of a check.
   const fix = () => `Write a number from ${formatBounds(rule)}, at most ${decimals} digits after the point.`;
   if (typeof value !== 'number' || !Number.isFinite(value))
-    return problem('field.number', `${label}: ${show(value)} is not a number.`, fix());
+    return problem('field.number', `${label}: ${formatGiven(value)} is not a number.`, fix());
   if (value < min || value > max)
     return problem('field.range', `${label}: ${formatNumber(value)} is outside ${formatBounds(rule)} ${unit}.`, fix());
   return Number(value.toFixed(decimals)) === value
@@ -188,7 +207,8 @@ function checkDecimal(rule: FieldRule & { type: 'decimal' }, value: unknown): Pr
 
 function checkAddress(label: string, value: unknown): Problem | undefined {
   const fix = 'Write one such as 10.20.0.7.';
-  if (typeof value !== 'string') return problem('field.address', `${label}: ${show(value)} is not an address.`, fix);
+  if (typeof value !== 'string')
+    return problem('field.address', `${label}: ${formatGiven(value)} is not an address.`, fix);
   const parsed = parseAddress(value);
   if (!parsed.ok) return problem(parsed.problem.code, `${label}: ${parsed.problem.message}`, parsed.problem.fix);
   const standard = formatAddress(parsed.value);
@@ -198,7 +218,11 @@ function checkAddress(label: string, value: unknown): Problem | undefined {
 
 function checkPrefix(label: string, value: unknown): Problem | undefined {
   if (typeof value !== 'string')
-    return problem('field.prefix', `${label}: ${show(value)} is not a prefix.`, 'Write one such as 10.20.0.0/16.');
+    return problem(
+      'field.prefix',
+      `${label}: ${formatGiven(value)} is not a prefix.`,
+      'Write one such as 10.20.0.0/16.',
+    );
   const parsed = parsePrefix(value);
   if (!parsed.ok) return problem(parsed.problem.code, `${label}: ${parsed.problem.message}`, parsed.problem.fix);
   const standard = formatPrefix(parsed.value);
@@ -214,20 +238,28 @@ function checkList(
   accepted: string,
 ): Problem | undefined {
   const { label, min } = rule;
-  if (!Array.isArray(value) || !value.every((item) => typeof item === 'string')) {
-    return problem('field.list', `${label}: ${show(value)} is not a list.`, `Give a list of ${accepted}.`);
+  if (!Array.isArray(value))
+    return problem('field.list', `${label}: ${formatGiven(value)} is not a list.`, `Give a list of ${accepted}.`);
+  const list: readonly unknown[] = value;
+  if (!isTextList(list)) {
+    const other: unknown = list.find((item) => typeof item !== 'string');
+    return problem(
+      'field.list',
+      `${label}: ${formatGiven(other)} in the list is not text.`,
+      `Give a list of ${accepted}.`,
+    );
   }
-  if (value.length < min || value.length > max) {
+  if (list.length < min || list.length > max) {
     return problem(
       'field.list-size',
-      `${label}: ${value.length} given; ${min} to ${max} are needed.`,
+      `${label}: ${list.length} given; ${min} to ${max} are needed.`,
       'Add or remove some.',
     );
   }
-  if (new Set(value).size !== value.length)
+  if (new Set(list).size !== list.length)
     return problem('field.list-twice', `${label}: one is named twice.`, 'Remove the second.');
-  const wrong = value.find((item) => !isGood(item));
+  const wrong = list.find((item) => !isGood(item));
   return wrong === undefined
     ? undefined
-    : problem('field.list-item', `${label}: ${show(wrong)} is not accepted.`, `Use ${accepted}.`);
+    : problem('field.list-item', `${label}: ${formatGiven(wrong)} is not accepted.`, `Use ${accepted}.`);
 }

@@ -113,7 +113,7 @@ export { MAX_VALUE } from './kinds/records.js';
 export { readTranslation, shownAs, translated, translationsOf, writeTranslation } from './translations.js';
 export type { Translation } from './translations.js';
 export type { FieldProblem } from './kinds/rules.js';
-export { checkField, isId, lineProblem } from './checkField.js';
+export { checkField, formatGiven, isId, lineProblem } from './checkField.js';
 export { checkEntity, checkFields } from './checkEntity.js';
 export { kindRules } from './kinds/kindRules.js';
 export { addTo, groupBy, grouped, patchedGroups } from './grouped.js';

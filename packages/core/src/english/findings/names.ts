@@ -35,6 +35,14 @@ interface RecordFact {
   readonly name: string;
 }
 
+/** The names that an alias leads over, as far as they are told. */
+interface AliasChain {
+  readonly chain: readonly string[];
+}
+
+/** Whether a chain is told up to the name where it comes back. */
+const isClosed = (chain: readonly string[]) => chain.indexOf(chain.at(-1) ?? '') < chain.length - 1;
+
 /** A host that a record names, and the record. */
 interface TargetFact extends RecordFact {
   readonly type: string;
@@ -167,13 +175,13 @@ export const nameWords = {
     detail:
       'A name that is an alias has no other data (RFC 1034 3.6.2, RFC 2181 10.1): name servers refuse the zone. Keep the alias or the others.',
   }),
-  'record.chain': (fact: RecordFact & { readonly chain: readonly string[] }) => ({
-    title: `${fact.zone}: ${fact.name} is ${fact.chain.length - 1} aliases away from its address`,
-    detail: `${fact.chain.join(' → ')}. Resolvers give up after 8 to 16. Let it lead straight to the last name.`,
+  'record.chain': ({ zone, name, chain, aliases }: RecordFact & AliasChain & { readonly aliases: number }) => ({
+    title: `${zone}: ${name} is ${formatNumber(aliases)} aliases away from its address`,
+    detail: `${chain.join(' → ')}${chain.length <= aliases ? ` and ${formatNumber(aliases + 1 - chain.length)} more` : ''}. Resolvers give up after 8 to 16. Let it lead straight to the last name.`,
   }),
-  'record.chain:loop': (fact: RecordFact & { readonly chain: readonly string[] }) => ({
-    title: `${fact.zone}: the alias ${fact.name} loops`,
-    detail: `${fact.chain.join(' → ')}. Resolvers answer SERVFAIL. Let it end at an address.`,
+  'record.chain:loop': ({ zone, name, chain }: RecordFact & AliasChain) => ({
+    title: `${zone}: the alias ${name} loops`,
+    detail: `${chain.join(' → ')}${isClosed(chain) ? '' : ' and on'}. Resolvers answer SERVFAIL. Let it end at an address.`,
   }),
   'record.dangling:address': (fact: RecordFact & { readonly address: string }) => ({
     title: `${fact.zone}: ${fact.name} answers ${fact.address}, which nothing in the plan holds`,

@@ -1,0 +1,1 @@
+export { parseYaml } from './parseYaml.js';
