@@ -152,11 +152,11 @@ export class ConnectionState {
   pair(connection: Connection, from: Member, to: Member, asked: PairTarget = 'pods'): Pair {
     const meant = connection.method === 'tunnels' ? asked : 'pods';
     const key = `${from.id} ${to.id} ${formatAsked(meant)}`;
-    const known = this.pairs.get(key);
-    if (known !== undefined) return known;
-    const made = this.make(connection, from, to, meant);
-    this.pairs.set(key, made);
-    return made;
+    const pair = this.pairs.get(key) ?? this.make(connection, from, to, meant);
+    this.pairs.set(key, pair);
+    // What was put together before may not be asked for again.
+    this.forwarding.lists.note(pair.dependsOn);
+    return pair;
   }
 
   /**

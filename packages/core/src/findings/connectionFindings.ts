@@ -1,10 +1,10 @@
 import { formatPrefix, parseAddress } from '../address/index.js';
 import { asStanding, carriedMbps, ConnectionState, takenRanges } from '../crosscluster/index.js';
 import { byRange, clashesOfMembers } from '../verdicts/index.js';
-import { gatewayZones, traceFlow } from '../forwarding/index.js';
+import { forwarding as compiled, gatewayZones, packetsButRules, traceFlow } from '../forwarding/index.js';
 import type { Forwarding, Tunnel } from '../forwarding/index.js';
-import { askerOf, codeOf, importsOf, resolve, suffixOf } from '../naming/index.js';
-import type { Imported, NameState } from '../naming/index.js';
+import { askerOf, codeOf, importsOf, naming, resolve, suffixOf } from '../naming/index.js';
+import type { ExportParts, Imported, NameState } from '../naming/index.js';
 import {
   byId,
   groupBy,
@@ -16,33 +16,15 @@ import {
   zonesOfCluster,
 } from '../plan/index.js';
 import type { Cluster, Connection, Member, Plan } from '../plan/index.js';
+import { bySubject, section } from '../section/index.js';
 import { MIN_IPV6 } from '../wire/index.js';
 import { finding } from './finding.js';
 import type { Finding, Fix, Severity, Subject } from './finding.js';
 import type { Failure } from '../road/index.js';
 import { subjectOf } from '../road/index.js';
 
-/** What the checks of connections read. */
-export type ConnectionFindingParts = Pick<
-  Plan,
-  | 'connections'
-  | 'members'
-  | 'serviceExports'
-  | 'services'
-  | 'workloads'
-  | 'networkPolicies'
-  | 'clusters'
-  | 'sites'
-  | 'allocations'
-  | 'inUse'
-  | 'subnets'
-  | 'blocks'
-  | 'networks'
->;
-interface Needed {
-  readonly forwarding: Forwarding;
-  readonly naming: NameState;
-}
+/** What the ways of a connection are looked at with, beside what forwarding says of them. */
+type Parts = Pick<Plan, 'allocations' | 'clusters' | 'inUse' | 'subnets' | 'blocks' | 'networks' | 'sites'>;
 
 /** Tunnels of one connection that are looked at one by one; of larger meshes each member with its next. */
 const MAX_TUNNELS = 1500;
@@ -51,27 +33,81 @@ const MAX_TOLD = 12;
 
 const of = (kind: Subject['kind'], id: string): Subject => ({ kind, id });
 
-/** What is wrong with connections: ranges, names, gateways, ways, exports. Of planned ones it is said what they would bring. */
-export function connectionFindings(parts: ConnectionFindingParts, { forwarding, naming }: Needed): readonly Finding[] {
-  if (parts.connections.length === 0) return [];
-  // Planned connections are looked at as if they stood; where none is planned nothing has to be made anew.
-  const isPlanned = parts.connections.some((each) => each.isPlanned);
-  const all = isPlanned
-    ? forwarding.with(forwarding.faults, { ...forwarding.parts, connections: asStanding(parts).connections })
-    : forwarding;
-  const connected = new ConnectionState({ ...parts, connections: all.parts.connections }, all);
-  return [
-    ...parts.connections.flatMap((connection) => ofConnection(parts, connection, connected, naming)),
-    ...parts.connections.flatMap((connection) => ofExports(parts, connection, connected)),
-  ];
+/** Connections as if all of them stood: of planned ones it is said what they would bring. Made when some is looked at. */
+const standing = section({
+  name: 'standing connections',
+  reads: ['connections', 'members', 'clusters', 'sites', 'workloads', 'networkPolicies'],
+  needs: { forwarding: compiled },
+  build: (parts, { forwarding }) => {
+    let made: ConnectionState | undefined;
+    return () => (made ??= allStanding(parts, forwarding));
+  },
+});
+
+function allStanding(parts: ConnectionState['parts'], forwarding: Forwarding): ConnectionState {
+  // Where none is planned nothing has to be made anew.
+  if (!parts.connections.some((each) => each.isPlanned)) return new ConnectionState(parts, forwarding);
+  const { connections } = asStanding(parts);
+  const all = forwarding.with(forwarding.faults, { ...forwarding.parts, connections });
+  return new ConnectionState({ ...parts, connections }, all);
 }
 
-function ofConnection(
-  parts: ConnectionFindingParts,
-  connection: Connection,
-  connected: ConnectionState,
-  naming: NameState,
-): Finding[] {
+/** What was found about a connection, and the filters and firewalls that its packets were held against. */
+interface Looked {
+  readonly findings: readonly Finding[];
+  readonly lists: readonly string[];
+}
+
+/** Ranges, names, gateways and ways of each connection. */
+const lookedAt = bySubject({
+  name: 'ways of connections',
+  reads: ['connections', 'members', 'allocations', 'clusters', 'inUse', 'subnets', 'blocks', 'networks', 'sites'],
+  needs: { standing, forwarding: compiled, packetsButRules, naming },
+  subjects: ({ connections }) => connections,
+  dependsOn: (connection, { members }, { packetsButRules: mark, naming: names }) => [
+    connection,
+    ...(grouped(members, 'connectionId').get(connection.id) ?? []),
+    mark,
+    ...(isFoundByName(connection) ? [names] : []),
+  ],
+  look: (connection, parts, { standing: state, naming: names }): readonly Looked[] => {
+    const connected = state();
+    const { answer, lists } = connected.forwarding.lists.meeting(() =>
+      ofConnection(parts, connection, connected, names),
+    );
+    return [{ findings: answer, lists }];
+  },
+  met: (found, _, { forwarding }) => found.flatMap(({ lists }) => lists.map((id) => forwarding.lists.of(id))),
+});
+
+/** What is wrong with connections themselves. */
+export const connectionFindings = section({
+  name: 'connections',
+  reads: [],
+  needs: { lookedAt },
+  build: (_, needed): readonly Finding[] => needed.lookedAt.found.flatMap(({ findings }) => findings),
+});
+
+/** What is wrong with what members of each connection export. */
+export const exportFindings = bySubject({
+  name: 'exports of connections',
+  reads: ['connections', 'members', 'serviceExports', 'services', 'workloads', 'clusters', 'sites'],
+  needs: { standing },
+  subjects: ({ connections }) => connections,
+  dependsOn: (connection, { members, serviceExports, services, clusters, sites }) => [
+    connection,
+    sites,
+    ...(grouped(members, 'connectionId').get(connection.id) ?? []).flatMap((member): unknown[] => [
+      member,
+      byId(clusters, member.clusterId),
+      grouped(serviceExports, 'memberId').get(member.id),
+      grouped(services, 'clusterId').get(member.clusterId),
+    ]),
+  ],
+  look: (connection, parts, { standing: state }): readonly Finding[] => ofExports(parts, connection, state()),
+});
+
+function ofConnection(parts: Parts, connection: Connection, connected: ConnectionState, names: NameState): Finding[] {
   const members = connected.membersOf(connection.id);
   const at = of('connections', connection.id);
   if (members.length < 2)
@@ -84,7 +120,7 @@ function ofConnection(
     ...twice(connection, members, connected),
     ...gatewaysOf(parts, connection, members, connected),
     ...tunnelsOf(connection, members, connected),
-    ...rendezvousOf(connection, members, connected, naming),
+    ...rendezvousOf(connection, members, connected, names),
     ...meshOf(connection, members),
   ];
 }
@@ -96,7 +132,7 @@ function worse(connection: Connection, standing: Severity): Severity {
 
 // Ranges.
 
-function clashing(parts: ConnectionFindingParts, connection: Connection, members: readonly Member[]): Finding[] {
+function clashing(parts: Parts, connection: Connection, members: readonly Member[]): Finding[] {
   const clashes = clashesOfMembers(parts, connection.method, members);
   if (clashes.length === 0) return [];
   const fix: Fix = {
@@ -137,7 +173,7 @@ function clashing(parts: ConnectionFindingParts, connection: Connection, members
 
 /** What members show and somebody else has whom another member reaches: its pods can no longer tell the two apart. */
 function taken(
-  parts: ConnectionFindingParts,
+  parts: Parts,
   connection: Connection,
   members: readonly Member[],
   connected: ConnectionState,
@@ -228,7 +264,7 @@ function freeId(name: string, taken: Set<string>): string {
 // Gateways.
 
 function gatewaysOf(
-  parts: ConnectionFindingParts,
+  parts: Parts,
   connection: Connection,
   members: readonly Member[],
   connected: ConnectionState,
@@ -489,22 +525,26 @@ function capped(connection: Connection, found: readonly Finding[]): Finding[] {
   ];
 }
 
+/** Whether gateways find each other at a name that they have to ask for. */
+function isFoundByName({ rendezvous, method }: Connection): boolean {
+  return rendezvous !== '' && method !== 'flat' && !parseAddress(rendezvous).ok;
+}
+
 /** A rendezvous by its name: gateways have to resolve and reach it. By its address it is a part of the tunnel. */
 function rendezvousOf(
   connection: Connection,
   members: readonly Member[],
   connected: ConnectionState,
-  naming: NameState,
+  names: NameState,
 ): Finding[] {
-  const { rendezvous, rendezvousPort, method } = connection;
-  if (rendezvous === '' || method === 'flat' || parseAddress(rendezvous).ok || naming.parts.zones.length === 0)
-    return [];
+  const { rendezvous, rendezvousPort } = connection;
+  if (!isFoundByName(connection) || names.parts.zones.length === 0) return [];
   const failing = members.flatMap((member): Finding[] => {
     const gateway = connected.forwarding.tunnels.carrying(member);
     if (!gateway.ok) return [];
     const { host } = gateway.value;
     const { outcome, why, records } = resolve(
-      naming,
+      names,
       askerOf(host),
       `${rendezvous}.`,
       host.address.family === 6 ? 'AAAA' : 'A',
@@ -573,7 +613,7 @@ function fullHub(connection: Connection, hub: Member, each: number): Finding {
 
 // Exports.
 
-function ofExports(parts: ConnectionFindingParts, connection: Connection, connected: ConnectionState): Finding[] {
+function ofExports(parts: ExportParts, connection: Connection, connected: ConnectionState): Finding[] {
   const members = connected.membersOf(connection.id);
   return importsOf(parts, connection).flatMap((each) => [
     ...noService(parts, each),
@@ -583,7 +623,7 @@ function ofExports(parts: ConnectionFindingParts, connection: Connection, connec
   ]);
 }
 
-function noService(parts: ConnectionFindingParts, { exporters, connection }: Imported): Finding[] {
+function noService(parts: Pick<Plan, 'services'>, { exporters, connection }: Imported): Finding[] {
   return exporters.flatMap(({ service, exported, cluster }): Finding[] => {
     if (service !== undefined) return [];
     const nearest = (grouped(parts.services, 'clusterId').get(cluster.id) ?? [])

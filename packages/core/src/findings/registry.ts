@@ -28,7 +28,7 @@ import { attachmentDeaf } from './attachmentDeaf.js';
 import { attachmentsFull } from './attachmentsFull.js';
 import { clustersOverQuota } from './clustersOverQuota.js';
 import { demandProblems } from './demandProblems.js';
-import { connectionFindings } from './connectionFindings.js';
+import { connectionFindings, exportFindings } from './connectionFindings.js';
 import { limitBeforeHorizon } from './limitBeforeHorizon.js';
 import { mtuBelowFloor, narrowLinks } from './mtu.js';
 import { nativeNotOffered } from './nativeNotOffered.js';
@@ -159,26 +159,8 @@ export const planChecks: readonly PlanCheck[] = [
   fromSection('search lists', searchFindings),
   section({ name: 'resolvers', reads: [], needs: { naming }, build: resolverFindings }),
   section({ name: 'certificates', reads: [], needs: { naming }, build: certificateFindings }),
-  section({
-    name: 'connections',
-    reads: [
-      'connections',
-      'members',
-      'serviceExports',
-      'services',
-      'workloads',
-      'networkPolicies',
-      'clusters',
-      'sites',
-      'allocations',
-      'inUse',
-      'subnets',
-      'blocks',
-      'networks',
-    ],
-    needs: { forwarding, naming },
-    build: connectionFindings,
-  }),
+  connectionFindings,
+  fromSection('exports', exportFindings),
   fromSection('load balancers', balancerFindings),
   fromSection('routes', routeMisfits),
   fromSection('policies', policiesWithoutNames),
