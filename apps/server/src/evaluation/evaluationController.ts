@@ -1,18 +1,21 @@
-import { Controller, Get, Header, Param, ParseUUIDPipe, Query, Res } from '@nestjs/common';
+import { Controller, Get, Param, ParseUUIDPipe, Query, Res } from '@nestjs/common';
 import type { Response } from 'express';
 import { ApiOperation, ApiTags } from '@nestjs/swagger';
-import { writePlanFile } from '@wide-lattice/core/exchange';
+import { PlanBodies } from '../plans/planBody.js';
+import type { PlanBody } from '../plans/planBody.js';
 import { PlansService } from '../plans/plansService.js';
 import { KnownQuery, WholeNumber } from '../http/known.js';
 import { WorkPool } from '../work/workPool.js';
 
 const PAGE = 500;
 
+/** What is computed of a plan: in worker threads, which are handed it as it goes out. */
 @ApiTags('evaluation')
 @Controller('api/plans/:id')
 export class EvaluationController {
   constructor(
     private readonly plans: PlansService,
+    private readonly bodies: PlanBodies,
     private readonly workers: WorkPool,
   ) {}
 
@@ -20,39 +23,46 @@ export class EvaluationController {
   @KnownQuery('offset')
   @Get('findings')
   async findings(@Param('id', ParseUUIDPipe) id: string, @Query('offset', new WholeNumber(0, 0)) offset: number) {
-    const { revision, plan } = await this.plans.read(id);
-    const findings = await this.workers.run('findings', plan);
-    return { revision, total: findings.length, findings: findings.slice(offset, offset + PAGE) };
+    const stored = await this.plans.read(id);
+    const page = await this.workers.ofPlan('findings', await this.bodies.of(id, stored), { offset, limit: PAGE });
+    return { revision: stored.revision, ...page };
   }
 
   @ApiOperation({ summary: 'The plan file as JSON' })
   @Get('export/plan.json')
-  @Header('content-type', 'application/json; charset=utf-8')
-  @Header('content-disposition', 'attachment; filename="plan.json"')
-  async json(@Param('id', ParseUUIDPipe) id: string) {
-    return writePlanFile((await this.plans.read(id)).plan, 'json');
+  async json(@Param('id', ParseUUIDPipe) id: string, @Res() response: Response) {
+    const file = await this.workers.ofPlan('planFile', await this.bodyOf(id), 'json');
+    send(response, 'application/json; charset=utf-8', 'plan.json', file);
   }
 
   @ApiOperation({ summary: 'The plan file as YAML' })
   @Get('export/plan.yaml')
-  @Header('content-type', 'application/yaml; charset=utf-8')
-  @Header('content-disposition', 'attachment; filename="plan.yaml"')
-  async yaml(@Param('id', ParseUUIDPipe) id: string) {
-    return writePlanFile((await this.plans.read(id)).plan, 'yaml');
+  async yaml(@Param('id', ParseUUIDPipe) id: string, @Res() response: Response) {
+    const file = await this.workers.ofPlan('planFile', await this.bodyOf(id), 'yaml');
+    send(response, 'application/yaml; charset=utf-8', 'plan.yaml', file);
   }
 
   @ApiOperation({ summary: 'The allocation table as CSV (RFC 4180)' })
   @Get('export/allocations.csv')
-  @Header('content-type', 'text/csv; charset=utf-8')
-  @Header('content-disposition', 'attachment; filename="allocations.csv"')
-  async csv(@Param('id', ParseUUIDPipe) id: string) {
-    return this.workers.run('allocationTable', (await this.plans.read(id)).plan);
+  async csv(@Param('id', ParseUUIDPipe) id: string, @Res() response: Response) {
+    const file = await this.workers.ofPlan('allocationTable', await this.bodyOf(id), undefined);
+    send(response, 'text/csv; charset=utf-8', 'allocations.csv', file);
   }
 
   @ApiOperation({ summary: 'The address plan to print, as PDF' })
   @Get('export/address-plan.pdf')
   async pdf(@Param('id', ParseUUIDPipe) id: string, @Res() response: Response) {
-    const pdf = await this.workers.run('addressPlanPdf', (await this.plans.read(id)).plan);
-    response.type('application/pdf').attachment('address-plan.pdf').send(Buffer.from(pdf));
+    const file = await this.workers.ofPlan('addressPlanPdf', await this.bodyOf(id), undefined);
+    send(response, 'application/pdf', 'address-plan.pdf', file);
   }
+
+  private async bodyOf(planId: string): Promise<PlanBody> {
+    return this.bodies.of(planId, await this.plans.read(planId));
+  }
+}
+
+function send(response: Response, type: string, name: string, file: Uint8Array): void {
+  response.setHeader('content-type', type);
+  response.setHeader('content-disposition', `attachment; filename="${name}"`);
+  response.end(Buffer.from(file.buffer, file.byteOffset, file.byteLength));
 }

@@ -17,6 +17,7 @@ export class ProblemFilter implements ExceptionFilter {
       return;
     }
     const { status, body } = this.answer(error);
+    if (typeof body['retryAfter'] === 'number') response.setHeader('retry-after', body['retryAfter']);
     response.status(status).json({ statusCode: status, ...body });
   }
 

@@ -18,6 +18,9 @@ import { ApiOkResponse, ApiOperation, ApiProperty, ApiPropertyOptional, ApiTags 
 import { IsOptional, IsString, MaxLength } from 'class-validator';
 import type { Request, Response } from 'express';
 import { planFileSchema } from '@wide-lattice/core/exchange';
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { createGunzip } from 'node:zlib';
 import { interval, map, merge } from 'rxjs';
 import type { Observable } from 'rxjs';
 import { KnownQuery, MOST, WholeNumber } from '../http/known.js';
@@ -27,6 +30,7 @@ import { IsLine } from './dto/line.js';
 import { SettingsDto } from './dto/settingsDto.js';
 import { PlanBodies } from './planBody.js';
 import { PlanLog } from './planLog.js';
+import type { StoredPlan } from './planStore.js';
 import { PlansService } from './plansService.js';
 import { DAYS_KEPT, RemovedPlans } from './removedPlans.js';
 import { VersionsService } from './versionsService.js';
@@ -147,20 +151,7 @@ export class PlansController {
   @ApiOkResponse({ description: 'The revision and the plan; compressed when the client takes gzip.' })
   @Get('plans/:id')
   async read(@Param('id', ParseUUIDPipe) id: string, @Req() request: Request, @Res() response: Response) {
-    const stored = await this.plans.read(id);
-    const tag = this.bodies.tagOf(id, stored);
-    response.setHeader('etag', tag);
-    response.setHeader('vary', 'accept-encoding');
-    // A revision never changes, so a client that has this one needs nothing sent.
-    if (request.headers['if-none-match'] === tag) {
-      response.status(304).end();
-      return;
-    }
-    const { plain, gzipped } = await this.bodies.of(id, stored);
-    response.type('json');
-    const takesGzip = request.acceptsEncodings('gzip') === 'gzip';
-    if (takesGzip) response.setHeader('content-encoding', 'gzip');
-    response.end(takesGzip ? gzipped : plain);
+    await this.sendPlan(id, await this.plans.read(id), request, response);
   }
 
   @ApiOperation({ summary: 'Apply a change whole or not at all' })
@@ -202,8 +193,13 @@ export class PlansController {
 
   @ApiOperation({ summary: 'The plan as it was at a revision' })
   @Get('plans/:id/at/:revision')
-  at(@Param('id', ParseUUIDPipe) id: string, @Param('revision', new WholeNumber(0)) revision: number) {
-    return this.versions.at(id, revision);
+  async at(
+    @Param('id', ParseUUIDPipe) id: string,
+    @Param('revision', new WholeNumber(0)) revision: number,
+    @Req() request: Request,
+    @Res() response: Response,
+  ) {
+    await this.sendPlan(id, await this.versions.at(id, revision), request, response);
   }
 
   @ApiOperation({ summary: 'Server-sent events: each new revision of the plan' })
@@ -217,6 +213,25 @@ export class PlansController {
     // An idle connection is closed by some devices on the way.
     const alive = interval(KEEPALIVE_MS).pipe(map((): MessageEvent => ({ type: 'alive', data: {} })));
     return merge(revisions, alive);
+  }
+
+  /** A revision never changes, so a client that has this one needs nothing sent. */
+  private async sendPlan(planId: string, stored: StoredPlan, request: Request, response: Response): Promise<void> {
+    const tag = this.bodies.tagOf(planId, stored);
+    response.setHeader('etag', tag);
+    response.setHeader('vary', 'accept-encoding');
+    if (request.headers['if-none-match'] === tag) {
+      response.status(304).end();
+      return;
+    }
+    const { gzipped } = await this.bodies.of(planId, stored);
+    response.type('json');
+    if (request.acceptsEncodings('gzip') === 'gzip') {
+      response.setHeader('content-encoding', 'gzip');
+      response.end(gzipped);
+      return;
+    }
+    await pipeline(Readable.from([gzipped]), createGunzip(), response);
   }
 
   @ApiOperation({ summary: 'The JSON Schema of plan files' })

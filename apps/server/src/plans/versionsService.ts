@@ -1,13 +1,17 @@
 import { ConflictException, Injectable, NotFoundException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
-import { applyOperations, newId } from '@wide-lattice/core/plan';
-import { DataSource, MoreThan } from 'typeorm';
+import { applyInSteps, newId } from '@wide-lattice/core/plan';
+import { Between, DataSource } from 'typeorm';
 import { ChangeRow, VersionRow } from '../db/rows/index.js';
+import { inTurns } from '../work/inTurns.js';
 import { PlansService } from './plansService.js';
 import { PlanStore } from './planStore.js';
 import type { StoredPlan } from './planStore.js';
 
 const MAX_VERSIONS = 500;
+
+/** Changes that are read at once when a plan is taken back. */
+const CHANGES_AT_ONCE = 50;
 
 /** Names revisions and reads the plan as it was at any of them. */
 @Injectable()
@@ -46,16 +50,19 @@ export class VersionsService {
     const present = await this.plans.read(planId);
     if (revision > present.revision)
       throw new NotFoundException(`There is no revision ${revision}; the plan is at ${present.revision}.`);
-    const later = await this.database.manager.find(ChangeRow, {
-      where: { planId, revision: MoreThan(revision) },
-      order: { revision: 'DESC' },
-    });
     let { plan } = present;
-    for (const change of later) {
-      if (change.revision > present.revision) continue;
-      const applied = applyOperations(plan, change.inverse);
-      if (!applied.ok) throw new Error(`revision ${change.revision} cannot be taken back`);
-      plan = applied.plan;
+    // Some at a time: thousands of changes are read and taken back between other requests.
+    for (let from = present.revision; from > revision; from -= CHANGES_AT_ONCE) {
+      const changes = await this.database.manager.find(ChangeRow, {
+        select: { revision: true, inverse: true, planId: true },
+        where: { planId, revision: Between(Math.max(revision + 1, from - CHANGES_AT_ONCE + 1), from) },
+        order: { revision: 'DESC' },
+      });
+      for (const change of changes) {
+        const applied = await inTurns(applyInSteps(plan, change.inverse));
+        if (!applied.ok) throw new Error(`revision ${change.revision} cannot be taken back`);
+        plan = applied.plan;
+      }
     }
     return { revision, plan };
   }

@@ -27,21 +27,26 @@ export type PlanFileResult =
   | { readonly ok: true; readonly plan: Plan }
   | { readonly ok: false; readonly problems: readonly PlanFileProblem[] };
 
+/** Entities that are made YAML of at once: the writer holds a node for each of their fields. */
+const AT_ONCE = 500;
+
 /** Writes the whole plan; reading it back gives the same plan. */
 export function writePlanFile(plan: Plan, syntax: 'json' | 'yaml'): string {
-  const collections = kinds.map((kind): [Kind, unknown] => [
+  const head = { format: PLAN_FILE_FORMAT, version: PLAN_FILE_VERSION, settings: plan.settings };
+  const collections = kinds.map((kind): [Kind, Record<string, unknown>[]] => [
     kind,
     plan[kind].map((entity) => inFieldOrder(kind, entity)),
   ]);
-  const content = {
-    format: PLAN_FILE_FORMAT,
-    version: PLAN_FILE_VERSION,
-    settings: plan.settings,
-    ...(Object.fromEntries(collections) as object),
-  };
-  return syntax === 'json'
-    ? `${JSON.stringify(content, null, 2)}\n`
-    : stringify(content, { aliasDuplicateObjects: false });
+  if (syntax === 'json')
+    return `${JSON.stringify({ ...head, ...(Object.fromEntries(collections) as object) }, null, 2)}\n`;
+  const asYaml = (content: object) => stringify(content, { aliasDuplicateObjects: false });
+  const parts = collections.map(([kind, entities]) => {
+    const lists = entities.length === 0 ? [asYaml({ [kind]: [] })] : [];
+    for (let at = 0; at < entities.length; at += AT_ONCE)
+      lists.push(asYaml({ [kind]: entities.slice(at, at + AT_ONCE) }).slice(at === 0 ? 0 : `${kind}:\n`.length));
+    return lists.join('');
+  });
+  return asYaml(head) + parts.join('');
 }
 
 /** One order of fields, whatever way the plan came here, so that equal plans give equal files. */
