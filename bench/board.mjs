@@ -13,7 +13,7 @@ generated.settings.name = `Organisation ${Date.now()}`;
 const answer = await fetch(`${base}/api/plans/import`, {
   method: 'POST',
   headers: { 'content-type': 'application/json' },
-  body: JSON.stringify({ text: JSON.stringify(generated) }),
+  body: JSON.stringify(generated),
 });
 if (!answer.ok) throw new Error(await answer.text());
 const { id } = await answer.json();

@@ -27,14 +27,14 @@ async function post(url, body) {
   const answer = await fetch(url, {
     method: 'POST',
     headers: { 'content-type': 'application/json' },
-    body: JSON.stringify(body),
+    body: typeof body === 'string' ? body : JSON.stringify(body),
   });
   if (!answer.ok) throw new Error(`${answer.status} ${await answer.text()}`);
   return answer.json();
 }
 
 async function newPlan(clusters) {
-  const { id } = await post(`${at(0)}/plans/import`, { text });
+  const { id } = await post(`${at(0)}/plans/import`, text);
   const operations = Array.from({ length: clusters }, (_, i) =>
     addOperation('clusters', { ...like, id: newId(), name: `more ${i}` }),
   );

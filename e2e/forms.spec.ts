@@ -451,7 +451,10 @@ for (const stop of stops) {
   }) => {
     test.slow();
     const plan = smallPlan();
-    const answer = await request.post('/api/plans/import', { data: { text: writePlanFile(plan, 'json') } });
+    const answer = await request.post('/api/plans/import', {
+      data: Buffer.from(writePlanFile(plan, 'json')),
+      headers: { 'content-type': 'application/json' },
+    });
     const { id } = (await answer.json()) as { id: string };
     await page.goto(`/plans/${id}/board`);
     await expect(page.getByRole('navigation', { name: 'Course of the work' })).toBeVisible();

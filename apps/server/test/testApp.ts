@@ -51,6 +51,11 @@ export class TestClient {
     return request(this.address).post(`/api${path}`).send(body);
   }
 
+  /** A plan file, sent as it is. */
+  importFile(text: string) {
+    return request(this.address).post('/api/plans/import').set('content-type', 'application/json').send(text);
+  }
+
   change(planId: string, baseRevision: number, operations: readonly Operation[], more: object = {}) {
     return this.post(`/plans/${planId}/changes`, {
       baseRevision,

@@ -157,7 +157,7 @@ async function readPlan(planId: string): Promise<{ revision: number; plan: Plan 
 }
 
 test(`${REQUESTS} requests made from the documented schema: none fails the server, none hangs, and the plan is what its history says`, async () => {
-  const { body } = await client.post('/plans/import', { text: writePlanFile(demo, 'json') }).expect(201);
+  const { body } = await client.importFile(writePlanFile(demo, 'json')).expect(201);
   const planId = (body as { id: string }).id;
   const { all, schemas } = await endpoints();
   expect(all.length).toBeGreaterThan(12);

@@ -69,7 +69,7 @@ test('a body that is no JSON, and one that is too large, are answered plainly', 
     .send('{"a":')
     .expect(400, { statusCode: 400, message: 'The request body is not JSON.' });
   const { body } = await request(address)
-    .post('/api/plans/import')
+    .post('/api/plans')
     .send({ text: 'x'.repeat(21_000_000) })
     .expect(413);
   expect(body).toMatchObject({ message: expect.stringContaining('20mb') as string });
@@ -213,7 +213,7 @@ describe('bad requests name the field', () => {
   test('3,000 levels of lists are refused before anything goes down them', async () => {
     const deep = `{"text":${'['.repeat(3000)}${']'.repeat(3000)}}`;
     const { body } = await request(address)
-      .post('/api/plans/import')
+      .post('/api/plans')
       .set('content-type', 'application/json')
       .send(deep)
       .expect(400);

@@ -41,7 +41,7 @@ const demo = demoPlan();
 const cluster = (at: number) => demo.clusters[at]?.id ?? '';
 
 async function newPlan(): Promise<string> {
-  const { body } = await client.post('/plans/import', { text: writePlanFile(demo, 'json') }).expect(201);
+  const { body } = await client.importFile(writePlanFile(demo, 'json')).expect(201);
   return (body as { id: string }).id;
 }
 
@@ -61,7 +61,7 @@ describe('plans', () => {
   test('a plan file with a mistake is refused whole, with the place', async () => {
     const before = ((await client.get('/plans')).body as unknown[]).length;
     const { body } = await client
-      .post('/plans/import', { text: writePlanFile(demo, 'json').replace('"nodesNow": 42', '"nodesNow": -42') })
+      .importFile(writePlanFile(demo, 'json').replace('"nodesNow": 42', '"nodesNow": -42'))
       .expect(422);
     expect(body).toMatchObject({ problems: [{ path: 'clusters[0].nodesNow' }] });
     expect((await client.get('/plans')).body).toHaveLength(before);
@@ -479,7 +479,7 @@ test('a key pasted where its reference belongs is refused, and neither stored no
   expect(text).toContain('looks like the key itself');
   const file = writePlanFile(demo, 'json').replace(/"keyReference": "[^"]*"/, `"keyReference": "${key}"`);
   expect(file).toContain(key);
-  const imported = await client.post('/plans/import', { text: file }).expect(422);
+  const imported = await client.importFile(file).expect(422);
   const schema = await database.query<{ t: string; c: string }[]>(
     "SELECT TABLE_NAME t, COLUMN_NAME c FROM information_schema.COLUMNS WHERE TABLE_SCHEMA = DATABASE() AND DATA_TYPE IN ('varchar', 'char', 'text', 'mediumtext', 'longtext', 'json')",
   );

@@ -27,7 +27,7 @@ const demo = demoPlan();
 const [network, second] = demo.networks as unknown as [{ id: string }, { id: string }];
 
 async function newPlan(): Promise<string> {
-  const { body } = await here.post('/plans/import', { text: writePlanFile(demo, 'json') }).expect(201);
+  const { body } = await here.importFile(writePlanFile(demo, 'json')).expect(201);
   return (body as { id: string }).id;
 }
 
@@ -211,14 +211,14 @@ describe('large and hostile requests', () => {
 
   test('a YAML of 40,000 keys, one of 3,000 levels, and lists of 50,000 empty entries are answered with what is wrong', async () => {
     const keys = Array.from({ length: 40_000 }, (_, i) => `key${i}: 1`).join('\n');
-    await here.post('/plans/import', { text: keys }).expect(422);
+    await here.importFile(keys).expect(422);
     const deep = `a: ${'['.repeat(3000)}${']'.repeat(3000)}`;
-    const { body } = await here.post('/plans/import', { text: deep }).expect(422);
-    expect(JSON.stringify(body)).toContain('more than 50 levels');
+    const { body } = await here.importFile(deep).expect(422);
+    expect(JSON.stringify(body)).toContain('more than 100 levels');
     const content = JSON.parse(writePlanFile(demo, 'json')) as Record<string, unknown>;
     for (const kind of ['sites', 'networks', 'clusters', 'blocks', 'allocations'])
       content[kind] = Array.from({ length: 50_000 }, () => ({}));
-    const answer = await here.post('/plans/import', { text: JSON.stringify(content) }).expect(422);
+    const answer = await here.importFile(JSON.stringify(content)).expect(422);
     expect((answer.body as { problems: unknown[] }).problems).toHaveLength(500);
   });
 });

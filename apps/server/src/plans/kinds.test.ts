@@ -50,7 +50,7 @@ let revision = 0;
 
 /** Begins with the demo anew. */
 async function begin(): Promise<void> {
-  const { body } = await client.post('/plans/import', { text: writePlanFile(demo, 'json') }).expect(201);
+  const { body } = await client.importFile(writePlanFile(demo, 'json')).expect(201);
   planId = (body as { id: string }).id;
   plan = demo;
   revision = 0;

@@ -128,6 +128,11 @@ export class PlanStore {
     return { ...emptyPlan(settingsIn(row)), ...collections };
   }
 
+  /** Writes the rows of a plan that is not stored yet, kind by kind. */
+  async writeNew(manager: EntityManager, planId: string, plan: Plan): Promise<void> {
+    for (const kind of kinds) await this.insert(manager, planId, kind, plan[kind]);
+  }
+
   private async remove(manager: EntityManager, planId: string, kind: Kind, entities: readonly Entity[]): Promise<void> {
     for (const batch of batches(entities)) {
       await manager

@@ -14,8 +14,16 @@ import {
   Sse,
 } from '@nestjs/common';
 import type { MessageEvent } from '@nestjs/common';
-import { ApiOkResponse, ApiOperation, ApiProperty, ApiPropertyOptional, ApiTags } from '@nestjs/swagger';
-import { IsOptional, IsString, MaxLength } from 'class-validator';
+import {
+  ApiBody,
+  ApiConsumes,
+  ApiOkResponse,
+  ApiOperation,
+  ApiProperty,
+  ApiPropertyOptional,
+  ApiTags,
+} from '@nestjs/swagger';
+import { IsOptional } from 'class-validator';
 import type { Request, Response } from 'express';
 import { planFileSchema } from '@wide-lattice/core/exchange';
 import { Readable } from 'node:stream';
@@ -36,16 +44,7 @@ import { DAYS_KEPT, RemovedPlans } from './removedPlans.js';
 import { VersionsService } from './versionsService.js';
 import { RevisionFeed } from './revisionFeed.js';
 
-const MAX_FILE_CHARACTERS = 16_000_000;
 const KEEPALIVE_MS = 25_000;
-
-/** A plan file to start a plan from. */
-class PlanFileDto {
-  @ApiProperty({ description: 'The text of a plan file, JSON or YAML.' })
-  @IsString()
-  @MaxLength(MAX_FILE_CHARACTERS)
-  text: string;
-}
 
 /** A name for a copy of a plan. */
 class NameDto {
@@ -120,10 +119,12 @@ export class PlansController {
     return { id: await this.plans.create(settings) };
   }
 
-  @ApiOperation({ summary: 'Start a plan from a plan file' })
+  @ApiOperation({ summary: 'Start a plan from a plan file: the body is the file, JSON or YAML, plain or as gzip' })
+  @ApiConsumes('application/json', 'application/yaml')
+  @ApiBody({ schema: { type: 'string', format: 'binary' } })
   @Post('plans/import')
-  async importFile(@Body() { text }: PlanFileDto) {
-    return { id: await this.plans.importFile(text) };
+  async importFile(@Req() request: Request) {
+    return { id: await this.plans.importFile(request) };
   }
 
   @ApiOperation({ summary: 'Copy a plan as it is now under another name' })

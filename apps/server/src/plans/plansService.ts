@@ -1,13 +1,22 @@
 import { Injectable, NotFoundException, UnprocessableEntityException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
-import { addOperation, emptyPlan, kinds, newId } from '@wide-lattice/core/plan';
-import type { EntityOf, Kind, Operation, Plan, PlanSettings } from '@wide-lattice/core/plan';
+import { emptyPlan, kinds, newId } from '@wide-lattice/core/plan';
+import type { Kind, Plan, PlanSettings } from '@wide-lattice/core/plan';
+import type { Request } from 'express';
 import { DataSource, IsNull } from 'typeorm';
 import { PlanRow } from '../db/rows/index.js';
+import { readUpload } from '../http/upload.js';
+import { Gate } from '../work/gate.js';
+import { inTurns } from '../work/inTurns.js';
+import type { ReadPlan } from '../work/work.worker.js';
 import { WorkPool } from '../work/workPool.js';
 import { PlanLog } from './planLog.js';
 import { PlanStore } from './planStore.js';
 import type { StoredPlan } from './planStore.js';
+
+/** Files that are read and stored at once: each holds a connection to the database. Of the others some wait. */
+const MAX_IMPORTS = 2;
+const MAX_WAITING = 8;
 
 /** A plan in the list of plans. */
 export interface PlanSummary {
@@ -20,6 +29,8 @@ export interface PlanSummary {
 /** Lists, reads and starts plans. Edits go through ChangesService. */
 @Injectable()
 export class PlansService {
+  private readonly imports = new Gate(MAX_IMPORTS, MAX_WAITING);
+
   constructor(
     @InjectDataSource() private readonly database: DataSource,
     private readonly store: PlanStore,
@@ -50,13 +61,15 @@ export class PlansService {
     return this.start(emptyPlan(settings));
   }
 
-  /** Starts a plan from a plan file; entities keep their ids. */
-  async importFile(text: string): Promise<string> {
-    const read = await this.workers.run('readPlanFile', text);
-    if (read.ok) return this.start(read.plan);
-    throw new UnprocessableEntityException({
-      message: 'The plan file cannot be used; nothing was saved.',
-      problems: read.problems,
+  /** Starts a plan from a plan file; entities keep their ids. It is read and checked in a worker thread, a few files at once. */
+  async importFile(request: Request): Promise<string> {
+    return this.imports.run(async () => {
+      const read = await this.workers.run('readPlanFile', await readUpload(request));
+      if ('bytes' in read) return this.start(await inTurns(planInSteps(read)));
+      throw new UnprocessableEntityException({
+        message: 'The plan file cannot be used; nothing was saved.',
+        problems: read,
+      });
     });
   }
 
@@ -78,7 +91,7 @@ export class PlansService {
         changedAt: new Date(),
         removedAt: null,
       });
-      await this.store.write(manager, id, emptyPlan(plan.settings), { ...plan }, everything(plan));
+      await this.store.writeNew(manager, id, plan);
       await this.log.note(manager, { id, name: plan.settings.name, revision: 0 }, 'created', '');
     });
     this.store.keep(id, { revision: 0, plan });
@@ -86,6 +99,15 @@ export class PlansService {
   }
 }
 
-function everything(plan: Plan): Operation[] {
-  return kinds.flatMap((kind) => (plan[kind] as readonly EntityOf[Kind][]).map((entity) => addOperation(kind, entity)));
+const decoder = new TextDecoder();
+
+/** A plan of its parts, each parsed by itself. */
+function* planInSteps({ settings, parts, bytes }: ReadPlan): Generator<undefined, Plan> {
+  const rows = new Map<Kind, unknown[]>(kinds.map((kind) => [kind, []]));
+  for (const { kind, from, to } of parts) {
+    rows.get(kind)?.push(...(JSON.parse(decoder.decode(bytes.subarray(from, to))) as unknown[]));
+    yield;
+  }
+  // Checked in the thread that read them.
+  return { ...emptyPlan(settings), ...(Object.fromEntries(rows) as object) };
 }

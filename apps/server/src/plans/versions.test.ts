@@ -18,7 +18,7 @@ const demo = demoPlan();
 const [network, other] = demo.networks as unknown as [{ id: string }, { id: string }];
 
 async function newPlan(): Promise<string> {
-  const { body } = await client.post('/plans/import', { text: writePlanFile(demo, 'json') }).expect(201);
+  const { body } = await client.importFile(writePlanFile(demo, 'json')).expect(201);
   return (body as { id: string }).id;
 }
 

@@ -1,7 +1,8 @@
-import { HttpException, HttpStatus, Injectable, PayloadTooLargeException } from '@nestjs/common';
+import { Injectable, PayloadTooLargeException } from '@nestjs/common';
 import type { OnModuleDestroy } from '@nestjs/common';
 import { Piscina } from 'piscina';
 import type { PlanBody } from '../plans/planBody.js';
+import { refusedForNow } from './refusedForNow.js';
 import type { Asked, OtherWork, PlanWork } from './work.worker.js';
 
 // Under Jest the sources run uncompiled; a worker thread is plain Node and needs the build.
@@ -9,10 +10,8 @@ const fromSource = import.meta.url.endsWith('.ts');
 const workerFile = new URL(fromSource ? '../../dist/work/work.worker.js' : './work.worker.js', import.meta.url).href;
 
 const LIMIT_SECONDS = 60;
-const MEMORY_MB = 1024;
+const MEMORY_MB = 2048;
 const MAX_WAITING = 50;
-/** When those who find the queue full may ask again. */
-const RETRY_SECONDS = 5;
 
 /** Worker threads with limits on time and memory, for what would keep every other request waiting. */
 @Injectable()
@@ -34,7 +33,7 @@ export class WorkPool implements OnModuleDestroy {
     body: PlanBody,
     asked: PlanWork[W]['asks'],
   ): Promise<PlanWork[W]['gives']> {
-    const key = `${work} ${body.tag} ${JSON.stringify(asked) ?? ''}`;
+    const key = `${work} ${body.tag} ${JSON.stringify({ asked })}`;
     const running = this.underWay.get(key) ?? this.hand({ work, body, asked });
     this.underWay.set(key, running);
     try {
@@ -50,7 +49,8 @@ export class WorkPool implements OnModuleDestroy {
   }
 
   private async hand(task: Asked): Promise<unknown> {
-    if (this.pool.queueSize >= MAX_WAITING) throw refused('Too many others wait for the same. Nothing was saved.');
+    if (this.pool.queueSize >= MAX_WAITING)
+      throw refusedForNow('Too many others wait for the same. Nothing was saved.');
     try {
       return (await this.pool.run(task, { signal: AbortSignal.timeout(LIMIT_SECONDS * 1000) })) as unknown;
     } catch (error) {
@@ -59,7 +59,7 @@ export class WorkPool implements OnModuleDestroy {
           `This takes more than ${MEMORY_MB} MB of memory, the most one request may use. Split it; nothing was saved.`,
         );
       if (error instanceof Error && error.name === 'AbortError')
-        throw refused(`This took more than ${LIMIT_SECONDS} s. Nothing was saved.`);
+        throw refusedForNow(`This took more than ${LIMIT_SECONDS} s. Nothing was saved.`);
       throw error;
     }
   }
@@ -67,11 +67,4 @@ export class WorkPool implements OnModuleDestroy {
   async onModuleDestroy(): Promise<void> {
     await this.pool.close({ force: true });
   }
-}
-
-function refused(why: string): HttpException {
-  return new HttpException(
-    { message: `${why} Try again in ${RETRY_SECONDS} seconds.`, retryAfter: RETRY_SECONDS },
-    HttpStatus.SERVICE_UNAVAILABLE,
-  );
 }

@@ -143,7 +143,12 @@ export const api = {
   plan: (id: string) => request<StoredPlan>(`/plans/${id}`),
   /** The stored plan as it was sent, to be read in two places. */
   planText: async (id: string) => (await answered(`/plans/${id}`)).text(),
-  importFile: (text: string) => post<{ id: string }>('/plans/import', { text }),
+  importFile: async (file: Blob) =>
+    request<{ id: string }>('/plans/import', {
+      method: 'POST',
+      headers: { 'content-type': 'application/octet-stream', 'content-encoding': 'gzip' },
+      body: await new Response(file.stream().pipeThrough(new CompressionStream('gzip'))).blob(),
+    }),
   change: (id: string, change: ChangeRequest) =>
     post<{ revision: number; isMerged: boolean }>(`/plans/${id}/changes`, change),
   changesAfter: (id: string, revision: number) => request<Change[]>(`/plans/${id}/changes?after=${revision}`),

@@ -12,11 +12,11 @@ import { openingOf, planOf } from './newPlan';
 import { NewPlanDialog } from './NewPlanDialog';
 import { RemovedPlansPart, formatWhen } from './RemovedPlansPart';
 import { RemovePlanDialog } from './RemovePlanDialog';
+import { MAX_FILE_BYTES } from '@wide-lattice/core/plan';
 import { IconButton } from '../shared/IconButton';
 
 /** The server lists this many at once. */
 const PAGE = 100;
-const MAX_FILE_BYTES = 16_000_000;
 
 /** Every plan, the one changed last first; start one, copy one, remove one, or open one from a plan file. */
 export function PlansPage() {
@@ -33,6 +33,7 @@ export function PlansPage() {
   const [isStarting, setStarting] = useState(false);
   const [removed, setRemoved] = useState<PlanSummary>();
   const [problems, setProblems] = useState<readonly string[]>([]);
+  const [reading, setReading] = useState<string>();
   const reload = () => queries.invalidateQueries({ queryKey: ['plans'] });
   const create = async (work: () => Promise<{ id: string }>, opening: (id: string) => string) => {
     const { id } = await work();
@@ -47,14 +48,19 @@ export function PlansPage() {
   const readFile = async (file: File | undefined) => {
     if (file === undefined) return;
     if (file.size > MAX_FILE_BYTES)
-      setProblems([`${file.name} has ${Math.ceil(file.size / 1_000_000)} MB; a plan file may have 16 MB.`]);
-    else
+      setProblems([
+        `${file.name} has ${Math.ceil(file.size / 1_000_000)} MB; a plan file may have ${MAX_FILE_BYTES / 1_000_000} MB.`,
+      ]);
+    else {
+      setReading(file.name);
       await attempt(() =>
         create(
-          async () => api.importFile(await file.text()),
+          () => api.importFile(file),
           (id) => `/plans/${id}`,
         ),
       );
+      setReading(undefined);
+    }
   };
   return (
     <>
@@ -81,6 +87,11 @@ export function PlansPage() {
             <Plus size={14} aria-hidden /> New plan
           </button>
         </div>
+        {reading !== undefined && (
+          <p role="status" className="quiet mb-3">
+            {reading} is sent, checked and stored. A plan of a thousand clusters takes about a minute.
+          </p>
+        )}
         {error !== null && (
           <p role="alert" className="text-error mb-3">
             {error.message}
@@ -152,10 +163,10 @@ export function PlansPage() {
         <NewPlanDialog
           onClose={() => setStarting(false)}
           onStart={async (wanted) => {
-            const text = writePlanFile(planOf(wanted), 'json');
+            const file = new Blob([writePlanFile(planOf(wanted), 'json')]);
             const wrong = await problemsOf(() =>
               create(
-                () => api.importFile(text),
+                () => api.importFile(file),
                 (id) => openingOf(id, wanted.from),
               ),
             );

@@ -9,7 +9,7 @@ export type { MissingReference } from './missingReferences.js';
 export { profileChoices } from './missingReferences.js';
 export type { PlanFileProblem, PlanFileResult } from './planFile.js';
 export { readPlanFile, writePlanFile } from './planFile.js';
-export { fieldSchema, MAX_ENTITIES, planFileSchema } from './planFileSchema.js';
+export { fieldSchema, planFileSchema } from './planFileSchema.js';
 export { fieldsOf14, kindOf14 } from './renamedIn14.js';
 export type { RowSyntax } from './readRows.js';
 export { guessSyntax, MAX_IMPORT_ROWS } from './readRows.js';

@@ -7,12 +7,14 @@ import {
   formatGiven,
   kindNames,
   kinds,
+  MAX_OF_KIND,
   MAX_PROBLEMS,
   rulesOf,
 } from '../plan/index.js';
 import type { Entity, EntityOf, Kind, Operation, Plan, PlanSettings } from '../plan/index.js';
-import { MAX_ENTITIES, PLAN_FILE_FORMAT, PLAN_FILE_VERSION } from './planFileSchema.js';
+import { PLAN_FILE_FORMAT, PLAN_FILE_VERSION } from './planFileSchema.js';
 import { upgradePlanFile } from './planFileVersions.js';
+import { formatNumber } from '../working/index.js';
 import { parseYaml } from '../yaml/index.js';
 
 /** Something wrong in a plan file and where: "clusters[3].podsPerNode". */
@@ -142,10 +144,10 @@ function readCollections(collections: Record<string, unknown>, problems: PlanFil
       problems.push({ path: kind, message: `The list "${kind}" is missing.`, fix: 'Add it, empty if there is none.' });
       return [];
     }
-    if (items.length > MAX_ENTITIES) {
+    if (items.length > MAX_OF_KIND) {
       problems.push({
         path: kind,
-        message: `${items.length} entries of kind ${kindNames[kind]}; ${MAX_ENTITIES} is the most.`,
+        message: `${formatNumber(items.length)} entries of kind ${kindNames[kind]}; ${formatNumber(MAX_OF_KIND)} is the most.`,
         fix: 'Split the plan.',
       });
       return [];

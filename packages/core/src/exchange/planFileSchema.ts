@@ -1,12 +1,10 @@
-import { kindNames, kinds, rulesOf } from '../plan/index.js';
+import { kindNames, kinds, MAX_OF_KIND, rulesOf } from '../plan/index.js';
 import type { FieldRule, Kind } from '../plan/index.js';
 
 /** Name of the format, in every plan file. */
 export const PLAN_FILE_FORMAT = 'wide-lattice-plan';
 /** Version of the format this build reads and writes. */
 export const PLAN_FILE_VERSION = 14;
-/** Most entities of one kind in a plan file. */
-export const MAX_ENTITIES = 50_000;
 
 const uuid = { type: 'string', pattern: '^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$' };
 
@@ -31,7 +29,7 @@ export function planFileSchema(): Record<string, unknown> {
           kind,
           {
             type: 'array',
-            maxItems: MAX_ENTITIES,
+            maxItems: MAX_OF_KIND,
             items: { ...objectSchema(kind, { id: uuid }), title: kindNames[kind] },
           },
         ]),

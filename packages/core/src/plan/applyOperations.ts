@@ -2,7 +2,9 @@ import { byId, inOrder } from './collection.js';
 import { checkBetweenFields, checkEntity, checkFields } from './checkEntity.js';
 import { kindNames, kinds } from './entities.js';
 import type { Entity, Kind, Plan, PlanSettings } from './entities.js';
+import { formatNumber } from '../working/index.js';
 import { integrityProblems } from './integrity.js';
+import { MAX_OF_KIND, MAX_ROWS } from './limits.js';
 import { MAX_PROBLEMS, setOperation, STEP } from './operations.js';
 import type { Operation, OperationProblem } from './operations.js';
 
@@ -39,8 +41,31 @@ export function* applyInSteps(plan: Plan, operations: readonly Operation[]): Gen
   if (problems.length > 0) return { ok: false, problems: problems.slice(0, MAX_PROBLEMS) };
   const after = draft.finished();
   yield;
+  const full = tooMany(plan, after, operations);
+  if (full.length > 0) return { ok: false, problems: full };
   const broken = yield* integrityProblems(plan, after, operations);
   return broken.length > 0 ? { ok: false, problems: broken } : { ok: true, plan: after, inverse: inverse.reverse() };
+}
+
+/** What a plan would hold more of than it may; one that holds more already can still be changed and made smaller. */
+function tooMany(before: Plan, after: Plan, operations: readonly Operation[]): OperationProblem[] {
+  const count = (plan: Plan, of: readonly Kind[]) => of.reduce((sum, kind) => sum + plan[kind].length, 0);
+  const limits = [
+    ...kinds.map((kind) => ({ of: [kind], most: MAX_OF_KIND, what: `rows of kind ${kindNames[kind]}` })),
+    { of: kinds, most: MAX_ROWS, what: 'rows' },
+  ];
+  return limits
+    .filter(({ of, most }) => count(after, of) > most && count(after, of) > count(before, of))
+    .map(({ of, most, what }) => ({
+      operation: Math.max(
+        0,
+        operations.findIndex(({ op, kind }) => op === 'add' && of.some((each) => each === kind)),
+      ),
+      field: 'id',
+      code: 'plan.full',
+      message: `The plan would hold ${formatNumber(count(after, of))} ${what}; ${formatNumber(most)} is the most.`,
+      fix: 'Make two plans of it, or take out what is not planned here.',
+    }));
 }
 
 /** A plan with changed entities beside it, put into their collections once at the end, however many they are. */
