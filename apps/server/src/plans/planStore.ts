@@ -14,7 +14,7 @@ export interface StoredPlan {
 }
 
 const KEPT_PLANS = 20;
-const ROWS_PER_STATEMENT = 500;
+const ROWS_PER_STATEMENT = 100;
 
 /** A plan this many revisions behind is read anew; nearer ones follow the changes. */
 const MAX_BEHIND = 200;

@@ -1,0 +1,71 @@
+// A plan that has everything, sent to a running server and fetched from it, with a light request beside it all the time.
+// node bench/whole.mjs http://127.0.0.1:4380 [clusters...]
+import { gzipSync } from 'node:zlib';
+import { writePlanFile } from '@wide-lattice/core/exchange';
+import { kinds } from '@wide-lattice/core/plan';
+import { withEverything } from './everythingOf.mjs';
+import { organisation } from './organisation.mjs';
+
+const [base = 'http://127.0.0.1:4380', ...counts] = process.argv.slice(2);
+const seconds = (ms) => `${(ms / 1000).toFixed(1)} s`;
+
+/** Does something while a light request is asked again and again; how long it took, and the longest that one waited. */
+async function beside(work) {
+  let isDone = false;
+  let longest = 0;
+  const asking = (async () => {
+    while (!isDone) {
+      const from = performance.now();
+      await (await fetch(`${base}/api/plans/log`)).arrayBuffer();
+      longest = Math.max(longest, performance.now() - from);
+      await new Promise((resolve) => setTimeout(resolve, 20));
+    }
+  })();
+  const from = performance.now();
+  const answer = await work();
+  const took = performance.now() - from;
+  isDone = true;
+  await asking;
+  return { answer, took, longest };
+}
+
+for (const clusters of counts.length === 0 ? [100, 1000] : counts.map(Number)) {
+  const plan = withEverything(organisation(clusters, 60));
+  const rows = kinds.reduce((sum, kind) => sum + plan[kind].length, 0);
+  const text = writePlanFile(plan, 'json');
+  const file = gzipSync(text);
+  const size = `${(text.length / 1e6).toFixed(0)} MB, packed ${(file.length / 1e6).toFixed(1)}`;
+  console.log(`\n${clusters} clusters, ${rows.toLocaleString('en-US')} rows, a plan file of ${size}`);
+  const idle = await beside(() => new Promise((resolve) => setTimeout(resolve, 2000)));
+  console.log(`a light request alone: ${idle.longest.toFixed(0)} ms`);
+  const told = ({ took, longest }, what) =>
+    console.log(`${what}: ${seconds(took)}, beside it a light request waits ${longest.toFixed(0)} ms at most`);
+  const sent = await beside(async () => {
+    const answer = await fetch(`${base}/api/plans/import`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/octet-stream', 'content-encoding': 'gzip' },
+      body: file,
+    });
+    const body = await answer.text();
+    if (!answer.ok) throw new Error(`${answer.status} ${body.slice(0, 500)}`);
+    return JSON.parse(body).id;
+  });
+  told(sent, 'sent and stored');
+  const of = `${base}/api/plans/${sent.answer}`;
+  for (const [what, path] of [
+    ['opened', ''],
+    ['its findings', '/findings?offset=0'],
+    ['the second page of them', '/findings?offset=500'],
+    ['exported as JSON', '/export/plan.json'],
+    ['exported as YAML', '/export/plan.yaml'],
+    ['exported as a table', '/export/allocations.csv'],
+  ]) {
+    const got = await beside(async () => {
+      const answer = await fetch(of + path);
+      if (!answer.ok) throw new Error(`${what}: ${answer.status} ${await answer.text()}`);
+      return (await answer.arrayBuffer()).byteLength;
+    });
+    told(got, `${what}, ${(got.answer / 1e6).toFixed(1)} MB`);
+  }
+  await fetch(of, { method: 'DELETE' });
+}
