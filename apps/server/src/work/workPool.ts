@@ -9,7 +9,7 @@ import type { Asked, OtherWork, PlanWork } from './work.worker.js';
 const fromSource = import.meta.url.endsWith('.ts');
 const workerFile = new URL(fromSource ? '../../dist/work/work.worker.js' : './work.worker.js', import.meta.url).href;
 
-const LIMIT_SECONDS = 60;
+const LIMIT_SECONDS = 120;
 const MEMORY_MB = 2048;
 const MAX_WAITING = 50;
 

@@ -1,7 +1,8 @@
 import { addressBits, contains, prefixSize } from '../address/index.js';
 import { byId, rangeOf } from '../plan/index.js';
-import type { Allocation, Plan, Pool } from '../plan/index.js';
+import type { Allocation, Cluster, Plan, Pool } from '../plan/index.js';
 import { countsInMonth, rangesNeeded, sizingOf } from '../sizing/index.js';
+import type { Sizing } from '../sizing/index.js';
 import { isInternalRange } from '../verdicts/index.js';
 
 /** What the clusters of a pool need in one month. */
@@ -35,7 +36,8 @@ export function poolGrowth(plan: Plan, pool: Pool): PoolGrowth {
   const held = plan.allocations.filter((allocation) => contains(whole, rangeOf(allocation)));
   const { horizonMonths } = plan.settings;
   const until = SHOWN_HORIZONS * horizonMonths;
-  const requiredAt = (month: number) => sumOf(plan, pool, held, month);
+  const sizes = new Sizes(plan);
+  const requiredAt = (month: number) => total(plan, pool, held, sizes.in(month));
   const months = Array.from({ length: STEPS + 1 }, (_, i) => Math.round((i * until) / STEPS));
   const points = [...new Set(months)].map((month) => ({ month, required: requiredAt(month) }));
   const size = Number(prefixSize(whole));
@@ -62,26 +64,44 @@ function firstOver(requiredAt: (month: number) => number, size: number, until: n
   return low;
 }
 
-function sumOf(plan: Plan, pool: Pool, held: readonly Allocation[], month: number): number {
-  const needs = new Map<string, Map<string, number>>();
-  const sizeOf = (allocation: Allocation): number => {
-    const cluster = byId(plan.clusters, allocation.clusterId);
-    if (cluster === undefined) return 0;
-    let own = needs.get(cluster.id);
-    if (own === undefined) {
-      const sizing = sizingOf(plan, cluster);
-      own = new Map(
-        rangesNeeded(sizing, countsInMonth(sizing, month)).map((need) => [
-          `${need.purpose} ${need.zone} ${need.family}`,
-          2 ** (addressBits(need.family) - need.length.value),
-        ]),
-      );
-      needs.set(cluster.id, own);
-    }
-    const { family } = rangeOf(allocation);
-    return own.get(`${allocation.purpose} ${allocation.zone} ${family}`) ?? Number(prefixSize(rangeOf(allocation)));
-  };
-  return total(plan, pool, held, sizeOf);
+/** Addresses of what a range must be in a month, each cluster sized once for each count of its nodes: most months leave it where it is. */
+class Sizes {
+  private readonly sizings = new Map<string, Sizing>();
+  private readonly needs = new Map<string, ReadonlyMap<string, number>>();
+
+  constructor(private readonly plan: Plan) {}
+
+  in(month: number): (allocation: Allocation) => number {
+    const ofCluster = new Map<string, ReadonlyMap<string, number>>();
+    return (allocation) => {
+      const { clusterId, purpose, zone } = allocation;
+      const range = rangeOf(allocation);
+      let own = ofCluster.get(clusterId);
+      if (own === undefined) {
+        const cluster = byId(this.plan.clusters, clusterId);
+        own = cluster === undefined ? new Map<string, number>() : this.needsOf(cluster, month);
+        ofCluster.set(clusterId, own);
+      }
+      return own.get(`${purpose} ${zone} ${range.family}`) ?? Number(prefixSize(range));
+    };
+  }
+
+  private needsOf(cluster: Cluster, month: number): ReadonlyMap<string, number> {
+    const sizing = this.sizings.get(cluster.id) ?? sizingOf(this.plan, cluster);
+    this.sizings.set(cluster.id, sizing);
+    const counts = countsInMonth(sizing, month);
+    const key = `${cluster.id} ${counts.nodes.join()} ${counts.pods.join()}`;
+    const known = this.needs.get(key);
+    if (known !== undefined) return known;
+    const made = new Map(
+      rangesNeeded(sizing, counts).map((need) => [
+        `${need.purpose} ${need.zone} ${need.family}`,
+        2 ** (addressBits(need.family) - need.length.value),
+      ]),
+    );
+    this.needs.set(key, made);
+    return made;
+  }
 }
 
 function sumAllocated(plan: Plan, pool: Pool, held: readonly Allocation[]): number {

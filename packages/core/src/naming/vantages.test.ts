@@ -2,7 +2,8 @@ import fc from 'fast-check';
 import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
 import { addOperation, applyOperations, setOperation, withFallbacks } from '../plan/index.js';
 import type { Operation, Plan } from '../plan/index.js';
-import { NameState, VantageTable } from './index.js';
+import { demoPlan } from '../demo/index.js';
+import { NameState, recordedNames, rowOf, vantagesOf, VantageTable } from './index.js';
 
 /** Two networks with clusters, a public zone with a delegated child, private zones of the same names, a rule from one network to the other. */
 const start: Plan = applied(ground(3), [
@@ -144,4 +145,31 @@ test('after any edits of records and hosts, some of them unseen, every name is a
     }),
     { numRuns: 300, seed: 20_261_126 },
   );
+});
+
+/** Networks 1 and 4 to 6 alike but for one thing each; the others answer names in ways of their own. */
+const wide: Plan = applied(start, [
+  ...[4, 5, 6].flatMap((n) => add('networks', { id: testId('networks', n), name: `n${n}` })),
+  ...[4, 5, 6].flatMap((n) =>
+    add('inUse', {
+      id: testId('inUse', n),
+      owner: `o${n}`,
+      networkId: testId('networks', n),
+      prefix: `172.20.${n}.0/24`,
+    }),
+  ),
+  setOperation('networks', testId('networks', 5), { nameServers: ['10.3.0.53'] }),
+  setOperation('zones', testId('zones', 3), { networkIds: [testId('networks', 1), testId('networks', 6)] }),
+]);
+
+test.each([
+  ['zones, rules and name servers that differ', wide],
+  ['the demo', demoPlan()],
+])('what alike vantages share is what each of them gets by itself: %s', (_, plan) => {
+  const state = NameState.of(plan);
+  const vantages = vantagesOf(state);
+  for (const name of recordedNames(state)) {
+    const apart = vantages.map((each) => ({ ...each, around: undefined }));
+    expect([...rowOf(state, vantages, name).answers]).toEqual([...rowOf(state, apart, name).answers]);
+  }
 });

@@ -1,6 +1,7 @@
 import type { RecordType, Rr } from '../zones/index.js';
 import { internetHost } from '../forwarding/index.js';
 import { byId } from '../plan/index.js';
+import type { Network } from '../plan/index.js';
 import { networkAsker } from './answers.js';
 import { selfRunNames, wantedHosts } from './hosts.js';
 import { fullName } from './nameState.js';
@@ -14,6 +15,8 @@ export interface Vantage {
   readonly key: string;
   readonly label: string;
   readonly asker: Asker;
+  /** Those that share it have the same zones and rules around them: where nobody has to be reached, they get the same answers. */
+  readonly around: string | undefined;
 }
 
 /** What one name comes to at one vantage. */
@@ -47,8 +50,13 @@ export function vantagesOf(state: NameState): Vantage[] {
   const networks = parts.networks.filter(({ id }) => used.has(id));
   const own = parts.clusters.filter(({ stubZones, dnsUpstream }) => stubZones.length + dnsUpstream.length > 0);
   return [
-    { key: 'internet', label: 'internet', asker: askerOf(internetHost()) },
-    ...networks.map(({ id, name }) => ({ key: id, label: name, asker: networkAsker(state, id) })),
+    { key: 'internet', label: 'internet', asker: askerOf(internetHost()), around: undefined },
+    ...networks.map((network) => ({
+      key: network.id,
+      label: network.name,
+      asker: networkAsker(state, network.id),
+      around: around(state, network),
+    })),
     ...own.map((cluster) => ({
       key: cluster.id,
       label: `pods of ${cluster.name}`,
@@ -58,8 +66,15 @@ export function vantagesOf(state: NameState): Vantage[] {
         host: state.machineOf(cluster),
         pod: { cluster, namespace: 'default' },
       },
+      around: undefined,
     })),
   ];
+}
+
+/** What answers names in a network, by ids. */
+function around(state: NameState, { id, nameServers }: Network): string {
+  const { zoneIds, forwards } = state.viewOf(id);
+  return [...nameServers, ...zoneIds.values(), ...forwards.map((rule) => rule.id)].join(' ');
 }
 
 /** Names that are recorded: hosts of services, routes and gateways, names of self-run clusters, and what records with addresses or aliases stand at. */
@@ -79,23 +94,37 @@ export function recordedNames(state: NameState): string[] {
 /** What a name comes to at each vantage. */
 export function rowOf(state: NameState, vantages: readonly Vantage[], name: string, type: RecordType = 'A'): NameRow {
   const asked = new Set([name]);
-  const answers = new Map(
-    vantages.map(({ key, asker }) => {
-      const first = resolve(state, asker, `${name}.`, type);
-      // A name with addresses of IPv6 alone is answered, too.
-      const other = type === 'A' && first.outcome === 'no data' ? resolve(state, asker, `${name}.`, 'AAAA') : undefined;
-      const isOther = other?.outcome === 'answer';
-      const { outcome, records, ttl, servers } = isOther ? other : first;
-      for (const server of servers) asked.add(server);
-      for (const { target } of records) if (target !== undefined) asked.add(target);
-      const values = records
-        .filter((each) => each.type === (isOther ? 'AAAA' : type))
-        .map(({ value }) => value)
-        .sort();
-      return [key, { outcome, text: outcome === 'answer' ? values.join(', ') : codeOf[outcome], ttl }] as const;
-    }),
-  );
+  const known = new Map<string, VantageAnswer>();
+  const answers = new Map<string, VantageAnswer>();
+  for (const vantage of vantages) {
+    const { key, asker } = vantage;
+    const alike = vantage.around === undefined ? undefined : known.get(vantage.around);
+    if (alike !== undefined) {
+      answers.set(key, alike);
+      continue;
+    }
+    const { answer, isByWays } = answerAt(state, asker, name, type, asked);
+    answers.set(key, answer);
+    if (vantage.around !== undefined && !isByWays) known.set(vantage.around, answer);
+  }
   return { name, answers, asked };
+}
+
+/** What one asker gets; names that were looked up on the way are noted. */
+function answerAt(state: NameState, asker: Asker, name: string, type: RecordType, asked: Set<string>) {
+  const first = resolve(state, asker, `${name}.`, type);
+  // A name with addresses of IPv6 alone is answered, too.
+  const other = type === 'A' && first.outcome === 'no data' ? resolve(state, asker, `${name}.`, 'AAAA') : undefined;
+  const isOther = other?.outcome === 'answer';
+  const { outcome, records, ttl, servers } = isOther ? other : first;
+  for (const server of servers) asked.add(server);
+  for (const { target } of records) if (target !== undefined) asked.add(target);
+  const values = records
+    .filter((each) => each.type === (isOther ? 'AAAA' : type))
+    .map(({ value }) => value)
+    .sort();
+  const answer: VantageAnswer = { outcome, text: outcome === 'answer' ? values.join(', ') : codeOf[outcome], ttl };
+  return { answer, isByWays: first.isByWays || other?.isByWays === true };
 }
 
 /** Whether vantages get different answers for a name. */
