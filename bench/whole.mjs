@@ -2,8 +2,8 @@
 // node bench/whole.mjs http://127.0.0.1:4380 [clusters...]
 import { gzipSync } from 'node:zlib';
 import { writePlanFile } from '@wide-lattice/core/exchange';
-import { kinds } from '@wide-lattice/core/plan';
-import { withEverything } from './everythingOf.mjs';
+import { kinds, newId } from '@wide-lattice/core/plan';
+import { add, each, withEverything } from './everythingOf.mjs';
 import { organisation } from './organisation.mjs';
 
 const [base = 'http://127.0.0.1:4380', ...counts] = process.argv.slice(2);
@@ -67,5 +67,29 @@ for (const clusters of counts.length === 0 ? [100, 1000] : counts.map(Number)) {
     });
     told(got, `${what}, ${(got.answer / 1e6).toFixed(1)} MB`);
   }
+  const records = each(50_000, (n) =>
+    add('records', 100_000 + n, {
+      zoneId: plan.zones[0].id,
+      name: `more${n}`,
+      type: 'A',
+      value: `198.51.100.${n % 250}`,
+      target: 'elsewhere',
+    }),
+  );
+  const changed = await beside(async () => {
+    const answer = await fetch(`${of}/changes`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({
+        baseRevision: 0,
+        label: 'a zone file',
+        author: 'bench',
+        clientId: newId(),
+        operations: records,
+      }),
+    });
+    if (!answer.ok) throw new Error(`${answer.status} ${(await answer.text()).slice(0, 300)}`);
+  });
+  told(changed, 'changed by 50,000 records');
   await fetch(of, { method: 'DELETE' });
 }

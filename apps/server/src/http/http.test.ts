@@ -70,9 +70,9 @@ test('a body that is no JSON, and one that is too large, are answered plainly', 
     .expect(400, { statusCode: 400, message: 'The request body is not JSON.' });
   const { body } = await request(address)
     .post('/api/plans')
-    .send({ text: 'x'.repeat(21_000_000) })
+    .send({ text: 'x'.repeat(42_000_000) })
     .expect(413);
-  expect(body).toMatchObject({ message: expect.stringContaining('20mb') as string });
+  expect(body).toMatchObject({ message: expect.stringContaining('40mb') as string });
 });
 
 test('fields that are not documented are refused by name', async () => {

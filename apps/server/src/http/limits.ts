@@ -1,2 +1,2 @@
-/** Largest request body: a change of some ten thousand rows fits. */
-export const BODY_LIMIT = '20mb';
+/** Largest request body: a change of 100,000 rows fits. */
+export const BODY_LIMIT = '40mb';

@@ -125,7 +125,7 @@ export type { Operation, OperationProblem } from './operations.js';
 export { addOperation, MAX_PROBLEMS, setOperation, STEP, touchedBy } from './operations.js';
 export type { Applied } from './applyOperations.js';
 export { applyInSteps, applyOperations } from './applyOperations.js';
-export { MAX_FILE_BYTES, MAX_OF_KIND, MAX_ROWS } from './limits.js';
+export { MAX_FILE_BYTES, MAX_OF_KIND, MAX_OPERATIONS, MAX_ROWS } from './limits.js';
 export type { Clash } from './clashes.js';
 export { clashesWith } from './clashes.js';
 export { labelOf } from './integrity.js';

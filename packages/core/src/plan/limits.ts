@@ -6,3 +6,6 @@ export const MAX_ROWS = 300_000;
 
 /** Bytes of a plan file as it is read: a plan of MAX_ROWS rows is half of it. */
 export const MAX_FILE_BYTES = 250_000_000;
+
+/** Operations of one change: as many rows as one kind may have. */
+export const MAX_OPERATIONS = MAX_OF_KIND;

@@ -12,14 +12,11 @@ import {
   Max,
   Min,
 } from 'class-validator';
-import { kinds } from '@wide-lattice/core/plan';
+import { kinds, MAX_OPERATIONS } from '@wide-lattice/core/plan';
 import type { Kind } from '@wide-lattice/core/plan';
 import { MOST } from '../../http/known.js';
 import { dtoOf } from './dtoOf.js';
 import { IsLine } from './line.js';
-
-/** Most operations one change takes. */
-const MAX_OPERATIONS = 50_000;
 
 const entitySchemas = Object.values(dtoOf).map((dto) => ({ $ref: getSchemaPath(dto) }));
 
