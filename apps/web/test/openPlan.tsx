@@ -20,12 +20,17 @@ type AnySlice = (host: SliceHost, ...args: readonly unknown[]) => unknown;
 
 /** The core of the page without a worker between: put in the place of `worker/coreClient`, it answers from the plan that is open. */
 export const core = {
-  askIn: (isMade: boolean, name: keyof typeof slices, ...args: readonly unknown[]): Promise<unknown> => {
+  askIn: (
+    { isMade }: { readonly isMade: boolean },
+    name: keyof typeof slices,
+    ...args: readonly unknown[]
+  ): Promise<unknown> => {
     if (host === undefined) return Promise.reject(new Error('no plan is open here'));
     // Every slice takes the host first.
     return Promise.resolve((slices[name] as AnySlice)(isMade ? host.made : host, ...args));
   },
-  ask: (name: keyof typeof slices, ...args: readonly unknown[]): Promise<unknown> => core.askIn(false, name, ...args),
+  ask: (name: keyof typeof slices, ...args: readonly unknown[]): Promise<unknown> =>
+    core.askIn({ isMade: false }, name, ...args),
 };
 
 /** A plan that is open and edited here, with no server: what a part of a page needs around it. */

@@ -27,7 +27,7 @@ export function useMatrix(): MatrixState {
     const run = async () => {
       const rows: ShownMatrixRow[] = [];
       for (let first = 0; !isOver(); first += AT_ONCE) {
-        const part: ShownMatrix = await core.askIn(isMade, 'matrix', first, AT_ONCE);
+        const part: ShownMatrix = await core.askIn({ isMade, signal: control.signal }, 'matrix', first, AT_ONCE);
         rows.push(...part.rows);
         const isRunning = rows.length < part.all;
         if (!isOver()) setState({ labels: part.labels, rows: [...rows], all: part.all, isRunning });

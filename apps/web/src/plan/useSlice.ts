@@ -39,7 +39,8 @@ export function useTriedSlice<S extends SliceName>(name: S, ...args: SliceArgs<S
   // The worker answers undefined for what is not there, and a query may not.
   const { data, isPlaceholderData, error } = useQuery({
     queryKey: [session.planId, revision, inMade, name, ...(args as readonly unknown[])],
-    queryFn: async () => ({ slice: await core.askIn(inMade, name, ...args) }),
+    // What nobody looks at any more is not begun.
+    queryFn: async ({ signal }) => ({ slice: await core.askIn({ isMade: inMade, signal }, name, ...args) }),
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: 30_000,

@@ -6,13 +6,18 @@ import type { WorkerLike } from './coreHandle';
 
 /** Workers as a page makes them, one after the other, each in this thread behind a message port. */
 function handle() {
-  const made: { readonly fail: (why: string) => void; isEnded: boolean; readonly loaded: unknown[] }[] = [];
+  const made: {
+    readonly fail: (why: string) => void;
+    isEnded: boolean;
+    readonly loaded: unknown[];
+    readonly asked: string[];
+  }[] = [];
   const channels: MessageChannel[] = [];
   const core = new CoreHandle((): WorkerLike => {
     const channel = new MessageChannel();
     channels.push(channel);
     let tell: (why: string) => void = () => undefined;
-    const worker = { fail: (why: string) => tell(why), isEnded: false, loaded: [] as unknown[] };
+    const worker = { fail: (why: string) => tell(why), isEnded: false, loaded: [] as unknown[], asked: [] as string[] };
     made.push(worker);
     const answers: Readonly<Record<string, () => unknown>> = {
       good: () => worker.loaded.length,
@@ -23,10 +28,14 @@ function handle() {
         return deep();
       },
       never: () => new Promise(() => undefined),
+      later: () => new Promise((resolve) => setTimeout(() => resolve('late'), 30)),
     };
     expose(
       {
-        ask: (name: string) => answers[name]?.(),
+        ask: (name: string) => {
+          worker.asked.push(name);
+          return answers[name]?.();
+        },
         load: (plan: unknown) => void worker.loaded.push(plan),
         open: () => 3,
       },
@@ -44,7 +53,8 @@ function handle() {
     };
   });
   // The names are those of the answers above.
-  const ask = (name: string) => core.ask(name as never) as Promise<unknown>;
+  const ask = (name: string, signal?: AbortSignal) =>
+    core.askIn({ isMade: false, ...(signal === undefined ? {} : { signal }) }, name as never) as Promise<unknown>;
   return { core, ask, made, close: () => channels.forEach(({ port1 }) => port1.close()) };
 }
 
@@ -83,5 +93,32 @@ test('a worker that fails as a whole ends every request in words, and the next o
   // Word of a worker that is gone already ends nothing.
   made[0]?.fail('late');
   expect(await ask('good')).toBe(0);
+  close();
+});
+
+test('what is given up before it has begun is never computed; what has begun ends, and the next comes after it', async () => {
+  const { core, ask, made, close } = handle();
+  const page = new AbortController();
+  const begun = ask('later', page.signal);
+  const left = ask('throws', page.signal);
+  const next = ask('good');
+  page.abort(new Error('left'));
+  await expect(left).rejects.toThrow('left');
+  expect(await begun).toBe('late');
+  expect(await next).toBe(0);
+  expect(made[0]?.asked).toEqual(['later', 'good']);
+  expect(core.waitsSince()).toBeUndefined();
+  close();
+});
+
+test('a request that fails, and one that is given up at once, let the next one through', async () => {
+  const { ask, made, close } = handle();
+  const [failing, next] = [ask('throws'), ask('good')];
+  await expect(failing).rejects.toThrow('no such row');
+  expect(await next).toBe(0);
+  const gone = new AbortController();
+  gone.abort(new Error('left'));
+  await expect(ask('good', gone.signal)).rejects.toThrow('left');
+  expect(made[0]?.asked).toEqual(['throws', 'good']);
   close();
 });

@@ -13,19 +13,22 @@ export interface WorkerLike {
 }
 
 /** A request that has no answer yet. */
-interface Pending {
+interface Request {
   readonly since: number;
+  readonly send: (remote: Remote<CoreWorkerApi>) => void;
   readonly fail: (error: Error) => void;
 }
 
 /**
  * The page's side of the worker that holds the open plan. Every request ends: in its answer, in the worker's failure, or in
- * being stopped. After a failure or a stop the next request finds a new worker that holds the page's plan.
+ * being stopped. After a failure or a stop the next request finds a new worker that holds the page's plan. The worker is handed
+ * one request after the other, so that what nobody waits for any more is never begun.
  */
 export class CoreHandle {
   private worker: WorkerLike | undefined;
   private remote: Remote<CoreWorkerApi> | undefined;
-  private readonly pending = new Set<Pending>();
+  private running: Request | undefined;
+  private waiting: Request[] = [];
   private planOf: (() => Plan) | undefined;
 
   /** The worker is made when it is first asked something: pages without a plan need none. */
@@ -48,13 +51,17 @@ export class CoreHandle {
 
   /** Asks for a slice of what follows from the plan. */
   ask<S extends SliceName>(name: S, ...args: SliceArgs<S>): Promise<SliceAnswer<S>> {
-    return this.askIn(false, name, ...args);
+    return this.askIn({ isMade: false }, name, ...args);
   }
 
-  /** The same of the plan with all that is planned standing, where `isMade` says so. */
-  askIn<S extends SliceName>(isMade: boolean, name: S, ...args: SliceArgs<S>): Promise<SliceAnswer<S>> {
+  /** The same of the plan with all that is planned standing, where `isMade` says so; given up by the signal while it has not begun. */
+  askIn<S extends SliceName>(
+    { isMade, signal }: { readonly isMade: boolean; readonly signal?: AbortSignal },
+    name: S,
+    ...args: SliceArgs<S>
+  ): Promise<SliceAnswer<S>> {
     // The worker answers what the slice of that name gives.
-    return this.asked((remote) => remote.ask(name, args as never, isMade) as Promise<SliceAnswer<S>>);
+    return this.asked((remote) => remote.ask(name, args as never, isMade) as Promise<SliceAnswer<S>>, signal);
   }
 
   /** Where the plan is that a new worker is handed. */
@@ -64,8 +71,7 @@ export class CoreHandle {
 
   /** Since when the oldest request waits, in milliseconds of the clock; undefined when none does. */
   waitsSince(): number | undefined {
-    const [oldest] = this.pending;
-    return oldest?.since;
+    return (this.running ?? this.waiting[0])?.since;
   }
 
   /** Ends all that is being computed. */
@@ -84,28 +90,60 @@ export class CoreHandle {
   private end(why: string): void {
     this.worker?.terminate();
     this.remote = undefined;
-    const waiting = [...this.pending];
-    this.pending.clear();
-    for (const { fail } of waiting) fail(new Error(why));
+    const all = [...(this.running === undefined ? [] : [this.running]), ...this.waiting];
+    this.running = undefined;
+    this.waiting = [];
+    for (const { fail } of all) fail(new Error(why));
   }
 
-  private asked<T>(send: (remote: Remote<CoreWorkerApi>) => Promise<T>): Promise<T> {
-    const remote = this.remote ?? this.begin();
+  private asked<T>(ask: (remote: Remote<CoreWorkerApi>) => Promise<T>, signal?: AbortSignal): Promise<T> {
     return new Promise((resolve, reject) => {
-      const entry: Pending = { since: Date.now(), fail: reject };
-      this.pending.add(entry);
-      const over = () => this.pending.delete(entry);
-      send(remote).then(
-        (answer) => {
-          over();
-          resolve(answer);
+      if (signal?.aborted === true) {
+        reject(asError(signal.reason));
+        return;
+      }
+      const request: Request = {
+        since: Date.now(),
+        send: (remote) => {
+          ask(remote).then(
+            (answer) => {
+              this.over(request);
+              resolve(answer);
+            },
+            (error: unknown) => {
+              this.over(request);
+              reject(asError(error));
+            },
+          );
         },
-        (error: unknown) => {
-          over();
-          reject(error instanceof Error ? error : new Error(String(error)));
-        },
-      );
+        fail: reject,
+      };
+      this.waiting.push(request);
+      signal?.addEventListener('abort', () => this.giveUp(request, signal), { once: true });
+      this.next();
     });
+  }
+
+  /** What has begun is let end: its answer may serve others. */
+  private giveUp(request: Request, signal: AbortSignal): void {
+    if (!this.waiting.includes(request)) return;
+    this.waiting = this.waiting.filter((each) => each !== request);
+    request.fail(asError(signal.reason));
+  }
+
+  private next(): void {
+    const [request] = this.waiting;
+    if (this.running !== undefined || request === undefined) return;
+    this.running = request;
+    this.waiting.shift();
+    request.send(this.remote ?? this.begin());
+  }
+
+  private over(request: Request): void {
+    // After a failure or a stop another one may be under way already.
+    if (this.running !== request) return;
+    this.running = undefined;
+    this.next();
   }
 
   /** Requests are answered in their order, so that the plan is there before what is asked of it. */
@@ -114,7 +152,11 @@ export class CoreHandle {
     const remote = wrap<CoreWorkerApi>(this.worker.endpoint);
     this.remote = remote;
     // What goes wrong here is told by the request that comes next.
-    if (this.planOf !== undefined) this.load(this.planOf()).catch(() => undefined);
+    if (this.planOf !== undefined) remote.load(this.planOf()).catch(() => undefined);
     return remote;
   }
+}
+
+function asError(error: unknown): Error {
+  return error instanceof Error ? error : new Error(String(error));
 }
