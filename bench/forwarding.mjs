@@ -63,7 +63,7 @@ const walled = apply(plan, [
   add('firewalls', 1, { name: 'wall', subnetId: id('subnets', 1) }),
   ...rules.map((rule, n) => add('firewallRules', n, { firewallId: id('firewalls', 1), protocol: 'tcp', ...rule })),
 ]);
-const list = Forwarding.of(walled).rulesOf(walled.firewalls[0]);
+const list = Forwarding.of(walled).lists.rulesOf(walled.firewalls[0]);
 const packets = parsed.map((destination, i) => ({
   source: parse('10.0.0.1'),
   destination,

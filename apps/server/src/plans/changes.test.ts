@@ -19,6 +19,7 @@ import { demoPlan } from '@wide-lattice/core/demo';
 import { DataSource } from 'typeorm';
 import { extractText } from 'unpdf';
 import { completed } from '../db/migrations/completeHistory.js';
+import type { ChangeRow } from '../db/rows/index.js';
 import { addressOf, startTestApp, TestClient } from '../../test/testApp.js';
 
 let app: NestExpressApplication;
@@ -493,4 +494,28 @@ test('a key pasted where its reference belongs is refused, and neither stored no
   expect(JSON.stringify([text, imported.text, written.map(String)])).not.toContain(key);
   for (const spy of spies) spy.mockRestore();
   expect((await read(planId)).revision).toBe(0);
+});
+
+test.each([1000, 1001, 2500])('a change of %i operations is remembered whole, and taken back whole', async (count) => {
+  const planId = await newPlan();
+  // Quotes, backslashes and letters of other scripts pass through the parts of a long one.
+  const operations = Array.from({ length: count }, (_, n) =>
+    addOperation(
+      'inUse',
+      withFallbacks('inUse', {
+        id: newId(),
+        owner: `"o" \\ ’ø 港 ${n}`,
+        prefix: `100.${64 + (n >> 12)}.${(n >> 4) & 255}.${(n & 15) << 4}/28`,
+      }),
+    ),
+  );
+  await client.change(planId, 0, operations).expect(200);
+  const [stored] = (await client.get(`/plans/${planId}/changes?after=0`).expect(200)).body as ChangeRow[];
+  expect(stored?.operations).toEqual(operations);
+  expect(stored?.operationCount).toBe(count);
+  await client.change(planId, 1, stored?.inverse ?? [], { reverts: 1 }).expect(200);
+  expect((await read(planId)).plan).toEqual(demo);
+  expect(((await client.get(`/plans/${planId}/at/1`).expect(200)).body as { plan: Plan }).plan.inUse).toHaveLength(
+    demo.inUse.length + count,
+  );
 });

@@ -12,6 +12,7 @@ import type { Applied, Clash, Operation, OperationProblem } from '@wide-lattice/
 import { DataSource, LessThan, MoreThan } from 'typeorm';
 import type { EntityManager } from 'typeorm';
 import { committed } from '../db/committed.js';
+import { forgetJson, jsonValue } from '../db/longJson.js';
 import { ChangeRow, PlanRow } from '../db/rows/index.js';
 import { inTurns } from '../work/inTurns.js';
 import { PlanQueue } from '../work/planQueue.js';
@@ -127,6 +128,10 @@ export class ChangesService {
       if (present !== stored.revision) return undefined;
       const revision = stored.revision + 1;
       await this.store.write(manager, planId, stored.plan, applied.plan, operations);
+      const [done, inverse] = [
+        await jsonValue(manager, 'operations', operations),
+        await jsonValue(manager, 'inverse', applied.inverse),
+      ];
       await manager.insert(ChangeRow, {
         planId,
         revision,
@@ -137,10 +142,11 @@ export class ChangesService {
         reverts: change.reverts ?? null,
         baseRevision: change.baseRevision,
         operationCount: operations.length,
-        operations: [...operations],
-        inverse: [...applied.inverse],
+        operations: done,
+        inverse,
         createdAt: new Date(),
       });
+      if (typeof done === 'function' || typeof inverse === 'function') await forgetJson(manager);
       await manager.update(PlanRow, { id: planId }, { revision, changedAt: new Date() });
       return { revision, isMerged, plan: applied.plan };
     });

@@ -8,4 +8,4 @@ export const MAX_ROWS = 300_000;
 export const MAX_FILE_BYTES = 250_000_000;
 
 /** Operations of one change: as many rows as one kind may have. */
-export const MAX_OPERATIONS = MAX_OF_KIND;
+export const MAX_OPERATIONS = 100_000;
