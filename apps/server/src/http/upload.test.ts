@@ -59,6 +59,9 @@ test('a file of more than 16 MB is read, and comes back the same', async () => {
 test('what is larger than the limit, packed or not, is refused with the limit', async () => {
   const packed = await send(gzipSync(Buffer.alloc(MAX_FILE_BYTES + 1)), gzip).expect(422);
   expect(JSON.stringify(packed.body)).toContain('more than 250 MB');
+  const octets = { 'content-type': 'application/octet-stream' };
+  const plain = await send(Buffer.alloc(MAX_FILE_BYTES + 1), octets).expect(413);
+  expect((plain.body as { message: string }).message).toContain('more than 250 MB');
 });
 
 test('what is no gzip, or encoded in another way, is refused by name', async () => {

@@ -21,16 +21,20 @@ export async function readUpload(request: Request): Promise<Upload> {
     );
   const parts: Buffer[] = [];
   let length = 0;
-  for await (const part of request as AsyncIterable<Buffer>) {
+  // Not cut off where it is too much: the answer would not come back.
+  for await (const part of request.iterator({ destroyOnReturn: false }) as AsyncIterable<Buffer>) {
     length += part.length;
-    if (length > MAX_FILE_BYTES)
-      throw new HttpException(
-        {
-          message: `The file has more than ${MAX_FILE_BYTES / 1_000_000} MB, the most that is read. Make two plans of it.`,
-        },
-        HttpStatus.PAYLOAD_TOO_LARGE,
-      );
+    if (length > MAX_FILE_BYTES) break;
     parts.push(part);
+  }
+  if (length > MAX_FILE_BYTES) {
+    request.resume();
+    throw new HttpException(
+      {
+        message: `The file has more than ${MAX_FILE_BYTES / 1_000_000} MB, the most that is read. Make two plans of it.`,
+      },
+      HttpStatus.PAYLOAD_TOO_LARGE,
+    );
   }
   return { bytes: Buffer.concat(parts), isCompressed: encoding === 'gzip' };
 }

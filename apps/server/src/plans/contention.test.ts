@@ -245,3 +245,26 @@ test('a commit whose answer is lost is said to be unknown, and asking again find
   spy.mockRestore();
   await here.change(planId, 0, operations, { changeId }).expect(200, { revision: 1, isMerged: false });
 });
+
+test('who ask for the same at once share one computation, and all get it', async () => {
+  const planId = await newPlan();
+  const paths = ['address-plan.pdf', 'plan.yaml', 'allocations.csv'].flatMap((file) =>
+    Array.from({ length: 20 }, () => `/plans/${planId}/export/${file}`),
+  );
+  const answers = await Promise.all(paths.map((path) => here.get(path).buffer(true)));
+  expect(answers.map(({ status }) => status)).toEqual(paths.map(() => 200));
+  expect(new Set(answers.slice(20, 40).map(({ text }) => text)).size).toBe(1);
+});
+
+test('of many files at once some are read, some wait, and the others are told when to come again', async () => {
+  const text = writePlanFile(demo, 'json');
+  const answers = await Promise.all(Array.from({ length: 30 }, () => here.importFile(text)));
+  const refused = answers.filter(({ status }) => status === 503);
+  expect(answers.filter(({ status }) => status === 201).length).toBeGreaterThanOrEqual(10);
+  expect(answers.filter(({ status }) => status === 201)).toHaveLength(30 - refused.length);
+  expect(refused.length).toBeGreaterThan(0);
+  for (const { headers, body } of refused) {
+    expect(headers['retry-after']).toBe('5');
+    expect((body as { message: string }).message).toContain('Try again in 5 seconds');
+  }
+});
