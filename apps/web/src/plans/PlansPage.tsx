@@ -89,7 +89,7 @@ export function PlansPage() {
         </div>
         {reading !== undefined && (
           <p role="status" className="quiet mb-3">
-            {reading} is sent, checked and stored. A plan of a thousand clusters takes about a minute.
+            Sending, checking and storing {reading}. A plan of a thousand clusters takes some 15 seconds.
           </p>
         )}
         {error !== null && (
