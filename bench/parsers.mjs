@@ -1,25 +1,25 @@
 // Texts that once took far more than four times as long when they were four times as long.
 import { readPlanFile } from '@wide-lattice/core/exchange';
-import { addOperation, setOperation, withFallbacks } from '@wide-lattice/core/plan';
+import { setOperation } from '@wide-lattice/core/plan';
 import { readManifests } from '@wide-lattice/core/manifests';
 import { readZoneFile } from '@wide-lattice/core/zones';
 import { evaluate } from '@wide-lattice/core/evaluation';
+import { add, each } from './everythingOf.mjs';
 import { median, row, scaled } from './measure.mjs';
 import { apply, organisation } from './organisation.mjs';
 
-const plan = organisation(scaled(40, 40), 8);
+const plan = organisation(40, 8);
 const cluster = plan.clusters[0];
-const lines = (count, line) => Array.from({ length: count }, (_, n) => line(n)).join('\n');
+const lines = (count, line) => each(count, line).join('\n');
 const manifest = (text) => readManifests(plan, { clusterId: cluster.id, namespace: 'shop' }, text, '2026-12-01');
-const id = (n) => `019e0000-0000-7000-8000-${n.toString(16).padStart(12, '0')}`;
-const add = (kind, n, fields) => addOperation(kind, withFallbacks(kind, { id: id(n), ...fields }));
 
 function aliases(count) {
+  const zone = add('zones', 1, { name: 'out', apex: 'fleet.example', side: 'public', isDelegated: true });
   const held = apply(plan, [
-    add('zones', 1, { name: 'out', apex: 'fleet.example', side: 'public', isDelegated: true }),
-    ...Array.from({ length: count }, (_, n) =>
-      add('records', 2 + n, {
-        zoneId: id(1),
+    zone,
+    ...each(count, (n) =>
+      add('records', n, {
+        zoneId: zone.entity.id,
         name: `a${n}`,
         type: 'CNAME',
         value: n === count - 1 ? 'www.else.example' : `a${n + 1}.fleet.example`,
@@ -28,7 +28,7 @@ function aliases(count) {
     ),
   ]);
   // The rest of the plan is looked at before, so that the records alone are counted.
-  const before = evaluate(apply(held, [setOperation('zones', id(1), { ttl: 61 })]));
+  const before = evaluate(apply(held, [setOperation('zones', zone.entity.id, { ttl: 61 })]));
   before.findings();
   return () => evaluate(held, before).findings();
 }

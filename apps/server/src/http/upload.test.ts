@@ -64,8 +64,8 @@ test('what is larger than the limit, packed or not, is refused with the limit', 
   expect((plain.body as { message: string }).message).toContain('more than 250 MB');
 });
 
-test('what is no gzip, or encoded in another way, is refused by name', async () => {
-  const broken = await send('no gzip', gzip).expect(422);
+test('what is not gzip, or is encoded in another way, is refused by name', async () => {
+  const broken = await send('not gzip', gzip).expect(422);
   expect(JSON.stringify(broken.body)).toContain('cannot be unpacked');
   const other = await send(text, { 'content-type': 'application/json', 'content-encoding': 'br' }).expect(415);
   expect((other.body as { message: string }).message).toBe('The file is encoded as br; send it plain or as gzip.');

@@ -60,8 +60,7 @@ const ofPlan: PlanWorks = {
   },
   planFile: ({ plan }, syntax) => bytesOf(writePlanFile(plan, syntax)),
   allocationTable: (evaluation) => bytesOf(allocationTableCsv(evaluation)),
-
-  // Made anew: what changes hands must be nobody else’s, as small buffers of Node are.
+  // A copy: what changes hands must not be shared, as small buffers of Node are.
   addressPlanPdf: async (evaluation) => new Uint8Array(await addressPlanPdf(addressPlan(evaluation))),
 };
 
@@ -81,7 +80,7 @@ function evaluationOf({ tag, gzipped }: PlanBody): Evaluation {
   return made;
 }
 
-/** Rows of a part: few enough that parsing them keeps nobody waiting. */
+/** Rows of a part: few enough that parsing one delays no other request. */
 const ROWS_OF_PART = 200;
 
 function readSent({ bytes, isCompressed }: SentFile): unknown {
@@ -111,7 +110,9 @@ function readSent({ bytes, isCompressed }: SentFile): unknown {
 /** The text of a file, or why it cannot be read. */
 function textOf(bytes: Uint8Array, isCompressed: boolean): string | PlanFileProblem {
   try {
-    const plain = isCompressed ? gunzipSync(bytes, { maxOutputLength: MAX_FILE_BYTES }) : Buffer.from(bytes);
+    const plain = isCompressed
+      ? gunzipSync(bytes, { maxOutputLength: MAX_FILE_BYTES })
+      : Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength);
     return plain.toString();
   } catch (error) {
     if ((error as { code?: unknown } | null)?.code === 'ERR_BUFFER_TOO_LARGE')
@@ -120,7 +121,11 @@ function textOf(bytes: Uint8Array, isCompressed: boolean): string | PlanFileProb
         message: `The file has more than ${MAX_FILE_BYTES / 1_000_000} MB, the most that is read.`,
         fix: 'Make two plans of it.',
       };
-    return { path: 'file', message: 'The file cannot be unpacked: it is no gzip, or cut off.', fix: 'Send it again.' };
+    return {
+      path: 'file',
+      message: 'The file cannot be unpacked: it is not gzip, or it was cut off.',
+      fix: 'Send it again.',
+    };
   }
 }
 

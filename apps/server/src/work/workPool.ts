@@ -43,7 +43,7 @@ export class WorkPool implements OnModuleDestroy {
     }
   }
 
-  /** The same of what is no plan yet. */
+  /** The same for what is not a plan yet. */
   async run<W extends keyof OtherWork>(work: W, asked: OtherWork[W]['asks']): Promise<OtherWork[W]['gives']> {
     return (await this.hand({ work, asked })) as OtherWork[W]['gives'];
   }

@@ -39,7 +39,7 @@ export function useTriedSlice<S extends SliceName>(name: S, ...args: SliceArgs<S
   // The worker answers undefined for what is not there, and a query may not.
   const { data, isPlaceholderData, error } = useQuery({
     queryKey: [session.planId, revision, inMade, name, ...(args as readonly unknown[])],
-    // What nobody looks at any more is not begun.
+    // Given up with the part of the page that asked.
     queryFn: async ({ signal }) => ({ slice: await core.askIn({ isMade: inMade, signal }, name, ...args) }),
     placeholderData: keepPreviousData,
     staleTime: Infinity,

@@ -22,7 +22,7 @@ interface Request {
 /**
  * The page's side of the worker that holds the open plan. Every request ends: in its answer, in the worker's failure, or in
  * being stopped. After a failure or a stop the next request finds a new worker that holds the page's plan. The worker is handed
- * one request after the other, so that what nobody waits for any more is never begun.
+ * one request after the other, so that a request that was given up meanwhile is never begun.
  */
 export class CoreHandle {
   private worker: WorkerLike | undefined;

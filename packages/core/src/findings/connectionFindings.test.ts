@@ -6,7 +6,7 @@ import { setOperation } from '../plan/index.js';
 import type { Operation } from '../plan/index.js';
 import { connectionFindings, exportFindings } from './connectionFindings.js';
 
-// c2 lets anything in by its one rule; the other filter is attached to nobody.
+// c2 lets anything in by its one rule; the other filter is attached to nothing.
 const plan = joined({
   members: [
     { gateways: 2, dials: 'dials' },
@@ -15,7 +15,7 @@ const plan = joined({
   exports: [{ namespace: 'shop', name: 'web' }],
   more: [
     ...fence(2, { defaultIn: 'deny', defaultOut: 'allow' }, { protocol: 'any' }),
-    ...add('filters', { id: testId('filters', 2), name: 'nobody' }),
+    ...add('filters', { id: testId('filters', 2), name: 'unattached' }),
     ...add('filterRules', {
       id: testId('filterRules', 9),
       filterId: testId('filters', 2),

@@ -4,7 +4,7 @@ import { byRange, clashesOfMembers } from '../verdicts/index.js';
 import { forwarding as compiled, gatewayZones, packetsButRules, traceFlow } from '../forwarding/index.js';
 import type { Forwarding, Tunnel } from '../forwarding/index.js';
 import { askerOf, codeOf, importsOf, naming, resolve, suffixOf } from '../naming/index.js';
-import type { ExportParts, Imported, NameState } from '../naming/index.js';
+import type { Imported, ImportParts, NameState } from '../naming/index.js';
 import {
   byId,
   groupBy,
@@ -45,7 +45,7 @@ const standing = section({
 });
 
 function allStanding(parts: ConnectionState['parts'], forwarding: Forwarding): ConnectionState {
-  // Where none is planned nothing has to be made anew.
+  // With none planned the forwarding serves as it is.
   if (!parts.connections.some((each) => each.isPlanned)) return new ConnectionState(parts, forwarding);
   const { connections } = asStanding(parts);
   const all = forwarding.with(forwarding.faults, { ...forwarding.parts, connections });
@@ -91,7 +91,7 @@ export const connectionFindings = section({
 /** What is wrong with what members of each connection export. */
 export const exportFindings = bySubject({
   name: 'exports of connections',
-  reads: ['connections', 'members', 'serviceExports', 'services', 'workloads', 'clusters', 'sites'],
+  reads: ['connections', 'members', 'serviceExports', 'services', 'clusters', 'sites'],
   needs: { standing },
   subjects: ({ connections }) => connections,
   dependsOn: (connection, { members, serviceExports, services, clusters, sites }) => [
@@ -613,7 +613,7 @@ function fullHub(connection: Connection, hub: Member, each: number): Finding {
 
 // Exports.
 
-function ofExports(parts: ExportParts, connection: Connection, connected: ConnectionState): Finding[] {
+function ofExports(parts: ImportParts, connection: Connection, connected: ConnectionState): Finding[] {
   const members = connected.membersOf(connection.id);
   return importsOf(parts, connection).flatMap((each) => [
     ...noService(parts, each),

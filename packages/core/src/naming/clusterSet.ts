@@ -39,6 +39,9 @@ export const exportReads = [
 ] as const satisfies readonly (keyof Plan)[];
 export type ExportParts = Pick<Plan, (typeof exportReads)[number]>;
 
+/** What is read to tell which services members know of one another. */
+export type ImportParts = Omit<ExportParts, 'workloads'>;
+
 /** One member that exports a service, and the service there. */
 export interface Exporter {
   readonly exported: ServiceExport;
@@ -77,7 +80,7 @@ export function suffixOf({ dnsSuffix, memberId }: Member, connection: Connection
 }
 
 /** The services that members of a connection export, each once for a namespace and name, as a cluster may use them; all without a cluster. */
-export function importsOf(parts: ExportParts, connection: Connection, forClusterId?: string): Imported[] {
+export function importsOf(parts: ImportParts, connection: Connection, forClusterId?: string): Imported[] {
   const groups = new Map<string, Exporter[]>();
   const exportsOf = grouped(parts.serviceExports, 'memberId');
   for (const member of grouped(parts.members, 'connectionId').get(connection.id) ?? none) {

@@ -21,7 +21,7 @@ export type { NameRow } from './vantages.js';
 export { differs, recordedNames, rowOf, vantagesOf, VantageTable } from './vantages.js';
 export type { HandedOut, ZoneImport } from './zoneText.js';
 export { handOut, importZone, zoneText } from './zoneText.js';
-export type { Exporter, ExportParts, Imported } from './clusterSet.js';
+export type { Exporter, ExportParts, Imported, ImportParts } from './clusterSet.js';
 export {
   addressSeen,
   blockedWay,

@@ -1,4 +1,4 @@
-/** Rows of one kind that a plan may hold: twenty times what 5,000 clusters have of most. */
+/** Rows of one kind that a plan may hold: 5,000 clusters have at most 40,000 of one. */
 export const MAX_OF_KIND = 100_000;
 
 /** Rows of all kinds together: 5,000 clusters with what runs on them, their rules, routes and records are 250,000. */

@@ -1,14 +1,12 @@
 import { parsePrefix } from '../address/index.js';
 import type { Prefix } from '../address/index.js';
 import { expectGood } from '../result.js';
+import { perText } from './perText.js';
 
-/** Texts remembered before the older half is let go. */
+/** Prefixes that stay parsed. */
 const MAX_KNOWN = 200_000;
 
-// By text and not by entity: a map with objects as weak keys costs the collector more than parsing does. Two generations,
-// so that what is in use stays when the map is full.
-let recent = new Map<string, Prefix>();
-let older = new Map<string, Prefix>();
+const parsedOnce = perText(MAX_KNOWN, (text): Prefix => expectGood(parsePrefix(text)));
 
 /** The parsed prefix of a pool, allocation or range in use; a text is parsed once, and equal texts give the same object. */
 export function rangeOf({ prefix }: { readonly prefix: string }): Prefix {
@@ -28,13 +26,4 @@ export function hostPrefix(address: string): Prefix {
 /** The parsed prefixes of a list that was checked. */
 export function prefixList(texts: readonly string[]): readonly Prefix[] {
   return texts.map(parsedOnce);
-}
-
-function parsedOnce(text: string): Prefix {
-  const known = recent.get(text);
-  if (known !== undefined) return known;
-  const parsed = older.get(text) ?? expectGood(parsePrefix(text));
-  if (recent.size >= MAX_KNOWN / 2) [older, recent] = [recent, new Map<string, Prefix>()];
-  recent.set(text, parsed);
-  return parsed;
 }

@@ -1,18 +1,7 @@
-/** Texts of one form whose reading is kept: a plan has the same few ports in thousands of rows. */
-const MAX_KEPT = 20_000;
+import { perText } from './perText.js';
 
-/** Reads each text once; what is read is shared, and nobody changes it. */
-function readOnce<T>(read: (text: string) => T): (text: string) => T {
-  const known = new Map<string, T>();
-  return (text) => {
-    const found = known.get(text);
-    if (found !== undefined || known.has(text)) return found as T;
-    const made = read(text);
-    if (known.size >= MAX_KEPT) known.clear();
-    known.set(text, made);
-    return made;
-  };
-}
+/** Texts of one form that stay read: a plan has the same few ports in thousands of rows. */
+const MAX_KEPT = 20_000;
 
 /** One step of growth: this many nodes from that month on. */
 export interface GrowthStep {
@@ -35,7 +24,7 @@ export interface PortRange {
 }
 
 /** Reads "443" or "30000-32767"; undefined when it is none. Ports 1 to 65,535, the lower first (RFC 9293 3.1, RFC 768: 16 bits). */
-export const readPorts = readOnce((text): PortRange | undefined => {
+export const readPorts = perText(MAX_KEPT, (text): PortRange | undefined => {
   const found = /^(\d{1,5})(?:-(\d{1,5}))?$/.exec(text);
   if (found === null) return undefined;
   const first = Number(found[1]);
@@ -68,14 +57,14 @@ const servicePattern = new RegExp(
 const isPort = (port: number) => port >= 1 && port <= 65_535;
 
 /** Reads "http tcp 8080" or "udp 53"; undefined when it is none. */
-export const readContainerPort = readOnce((text): ContainerPort | undefined => {
+export const readContainerPort = perText(MAX_KEPT, (text): ContainerPort | undefined => {
   const found = containerPattern.exec(text);
   if (found === null || !isPort(Number(found[3]))) return undefined;
   return { name: found[1] ?? '', protocol: found[2] as ContainerPort['protocol'], port: Number(found[3]) };
 });
 
 /** Reads "web tcp 80 to http node 30080" or "tcp 443 to 8443"; undefined when it is none. */
-export const readServicePort = readOnce((text): ServicePort | undefined => {
+export const readServicePort = perText(MAX_KEPT, (text): ServicePort | undefined => {
   const found = servicePattern.exec(text);
   if (found === null) return undefined;
   const [port, target = '', nodePort] = [
