@@ -215,7 +215,7 @@ export const egressViews: ViewsOf<
       { ...name, width: 'minmax(7rem, 1fr)' },
       { field: 'from', width: 'minmax(8rem, 1fr)' },
       { field: 'to', width: 'minmax(9rem, 1fr)' },
-      { field: 'verdict', width: '8.4rem' },
+      { field: 'verdict', width: '9.6rem' },
       { field: 'answer', width: '7rem', isExtra: true },
       { field: 'bytes', width: '5rem', isExtra: true },
       { ...note, isExtra: true },
