@@ -9,23 +9,20 @@ import { useSearchState } from '../shared/useSearchState';
 import type { ShownUse, ShownUseRow, ShownUses } from '../worker/slices/crossSlices';
 import { UseMark } from './UseMark';
 
-/** Services drawn at once; of more, those that the filter finds. */
-const MAX_COLUMNS = 40;
 const order = { broken: 0, refused: 1, unknown: 2, part: 3, pass: 4, closed: 5 } as const;
 
 /** Clusters down, exported services across: reached or not, by which way, the latency floor, the largest packet. A cell opens its question. */
 export function UsesView() {
   const [search, set] = useSearchState();
-  const uses = useSlice('uses');
+  const wanted = search.get('services') ?? '';
+  const uses = useSlice('uses', wanted);
   const [shown, setShown] = useState<{ readonly row: ShownUseRow; readonly at: number }>();
   const only = search.get('cells') ?? '';
-  const wanted = (search.get('services') ?? '').toLowerCase();
-  const columns = useMemo(() => shownColumns(uses, wanted), [uses, wanted]);
-  const rows = useMemo(() => shownRows(uses, only, columns), [uses, only, columns]);
+  const rows = useMemo(() => shownRows(uses, only), [uses, only]);
   const sheet = useMemo((): SheetColumn<ShownUseRow>[] => {
     return [
       { id: 'name', label: 'Cluster', width: 'minmax(7rem, 1fr)', value: ({ name }) => name },
-      ...columns.map(({ at, service, connection }): SheetColumn<ShownUseRow> => ({
+      ...(uses?.columns ?? []).map(({ service, connection }, at): SheetColumn<ShownUseRow> => ({
         id: String(at),
         label: service,
         width: 'minmax(6.4rem, 0.8fr)',
@@ -39,9 +36,9 @@ export function UsesView() {
         ),
       })),
     ];
-  }, [columns]);
+  }, [uses?.columns]);
   if (uses === undefined) return <p className="quiet p-4">Following every way between the members...</p>;
-  if (uses.columns.length === 0)
+  if (uses.services === 0)
     return (
       <PlannedOnly what="Who reaches what">
         <Empty
@@ -62,8 +59,8 @@ export function UsesView() {
     <div className="flex min-h-0 flex-1 flex-col">
       <div className="rule-b flex flex-wrap items-center gap-x-3 gap-y-1 px-4 py-1.5">
         <span className="quiet">
-          {formatNumber(rows.length)} of {formatNumber(uses.rows.length)} clusters, {formatNumber(columns.length)} of{' '}
-          {formatNumber(uses.columns.length)} services
+          {formatNumber(rows.length)} of {formatNumber(uses.rows.length)} clusters, {formatNumber(uses.columns.length)}{' '}
+          of {formatNumber(uses.services)} services
         </span>
         <select
           className="select select-sm ml-auto w-32"
@@ -106,7 +103,7 @@ export function UsesView() {
             <strong>
               {shown.row.name}, {column.service} by {column.method} of {column.connection}:
             </strong>{' '}
-            <UseMark verdict={cell.verdict} />. {cell.description}{' '}
+            <UseMark verdict={cell.verdict} />. <UseDescription clusterId={shown.row.id} service={column.key} />{' '}
             {cell.floorMs !== undefined && cell.floorMs > 0 && (
               <span className={cell.isTooFar ? 'text-error' : ''}>
                 Light takes {cell.floorMs} ms there and back{cell.isTooFar ? ', more than the service allows' : ''}
@@ -128,27 +125,17 @@ export function UsesView() {
   );
 }
 
-interface ShownColumn {
-  readonly at: number;
-  readonly service: string;
-  readonly connection: string;
+function UseDescription({ clusterId, service }: { readonly clusterId: string; readonly service: string }) {
+  return useSlice('useDescription', clusterId, service) ?? '';
 }
 
-function shownColumns(uses: ShownUses | undefined, wanted: string): ShownColumn[] {
-  return (uses?.columns ?? [])
-    .map(({ service, connection }, at) => ({ at, service, connection }))
-    .filter(({ service, connection }) => `${service} ${connection}`.toLowerCase().includes(wanted))
-    .slice(0, MAX_COLUMNS);
-}
-
-function shownRows(uses: ShownUses | undefined, only: string, columns: readonly ShownColumn[]): ShownUseRow[] {
+function shownRows(uses: ShownUses | undefined, only: string): ShownUseRow[] {
   const isFailing = (cell: ShownUse | undefined) => cell !== undefined && order[cell.verdict] < order.pass;
-  const cellsOf = ({ cells }: ShownUseRow) => columns.map(({ at }) => cells[at]);
-  const badness = (row: ShownUseRow) => cellsOf(row).reduce((sum, cell) => sum + (isFailing(cell) ? 1 : 0), 0);
+  const badness = ({ cells }: ShownUseRow) => cells.reduce((sum, cell) => sum + (isFailing(cell) ? 1 : 0), 0);
   return (uses?.rows ?? [])
-    .filter((row) => cellsOf(row).some((cell) => cell !== undefined))
+    .filter(({ cells }) => cells.some((cell) => cell !== undefined))
     .filter(
-      (row) => only === '' || cellsOf(row).some((cell) => (only === 'far' ? cell?.isTooFar === true : isFailing(cell))),
+      ({ cells }) => only === '' || cells.some((cell) => (only === 'far' ? cell?.isTooFar === true : isFailing(cell))),
     )
     .sort((a, b) => badness(b) - badness(a) || (a.name < b.name ? -1 : 1));
 }
@@ -174,7 +161,6 @@ function UseCellButton({
       type="button"
       className="w-full truncate text-left hover:underline"
       aria-label={`${label}: ${cell.verdict}`}
-      title={cell.description}
       onClick={onShow}
       onFocus={onShow}
     >

@@ -18,6 +18,7 @@ const answersMade: ReadonlySet<SliceName> = new Set<SliceName>([
   'routeTable',
   'dependentsOf',
   'uses',
+  'useDescription',
   'faults',
   'drill',
   'siteMap',

@@ -1,7 +1,8 @@
 import type { Address } from './address.js';
 
 const decimals = Array.from({ length: 256 }, (_, byte) => String(byte));
-const hexadecimals: string[] = [];
+// Made for all at once: an array that grows by holes is kept as a dictionary.
+const hexadecimals = new Array<string | undefined>(0x1_0000);
 const groups = new Uint16Array(8);
 
 /**

@@ -6,7 +6,7 @@ import { addressBits } from './family.js';
 import type { Family } from './family.js';
 import { formatAddress } from './formatAddress.js';
 import { parseAddress } from './parseAddress.js';
-import { scanIpv4 } from './scanAddress.js';
+import { scanIpv4, scanIpv6, scanned } from './scanAddress.js';
 
 declare const checked: unique symbol;
 
@@ -32,6 +32,11 @@ function mask(word: number, left: number): number {
   return left <= 0 ? 0 : (word & (-1 << (32 - left))) >>> 0;
 }
 
+/** The IPv4 prefix with this base, whose host bits the caller knows to be clear, and this length. */
+export function ipv4Prefix(base: number, length: number): Prefix {
+  return make(4, base, 0, 0, 0, length);
+}
+
 /** The prefix of this length that holds the address; clears host bits (parsePrefix refuses them). */
 export function prefixAround({ family, w0, w1, w2, w3 }: Address, length: number): Prefix {
   if (family === 4) return make(4, mask(w0, length), 0, 0, 0, length);
@@ -43,15 +48,13 @@ export function prefixAround({ family, w0, w1, w2, w3 }: Address, length: number
  * corrected prefix, since which one was meant is the writer's to say (prefixAround clears them).
  */
 export function parsePrefix(text: string): Result<Prefix> {
+  // What is right is read without a detour; only for what is not does the strict reader look for the reason.
+  const end = text.indexOf('/');
+  const found = end < 0 ? undefined : scanPrefix(text, end);
+  if (found !== undefined) return good(found);
   const trimmed = text.trim();
   const slash = trimmed.indexOf('/');
   const length = slash < 0 ? -1 : lengthIn(trimmed, slash + 1);
-  // What is right is read without a detour; only for what is not does the strict reader look for the reason.
-  const v4 = slash < 0 ? -1 : scanIpv4(trimmed, 0, slash);
-  if (v4 >= 0 && length >= 0 && length <= 32) {
-    const base = mask(v4, length);
-    if (base === v4) return good(make(4, base, 0, 0, 0, length));
-  }
   if (trimmed === '') return bad('prefix.empty', 'A prefix is missing.', 'Write one such as 10.20.0.0/16.');
   const address = parseAddress(slash < 0 ? trimmed : trimmed.slice(0, slash));
   if (!address.ok) return address;
@@ -69,6 +72,18 @@ export function parsePrefix(text: string): Result<Prefix> {
   const prefix = prefixAround(address.value, length);
   if (compareAddresses(prefix, address.value) === 0) return good(prefix);
   return bad('prefix.host-bits', `"${trimmed}" has bits set after its length.`, `Write ${formatPrefix(prefix)}.`);
+}
+
+/** The prefix that fills the text, whose length begins after `slash`; undefined when it is none, or has host bits. */
+function scanPrefix(text: string, slash: number): Prefix | undefined {
+  const length = lengthIn(text, slash + 1);
+  const w0 = scanIpv4(text, 0, slash);
+  if (w0 >= 0) return length < 0 || length > 32 || mask(w0, length) !== w0 ? undefined : make(4, w0, 0, 0, 0, length);
+  if (length < 0 || length > 128 || !scanIpv6(text, 0, slash)) return undefined;
+  const [a, b, c, d] = scanned as unknown as readonly [number, number, number, number];
+  const isBase =
+    mask(a, length) === a && mask(b, length - 32) === b && mask(c, length - 64) === c && mask(d, length - 96) === d;
+  return isBase ? make(6, a, b, c, d, length) : undefined;
 }
 
 /** Up to three digits without a leading zero, to the end of the text; -1 when they are not. */

@@ -5,6 +5,7 @@ import type { Family } from './family.js';
 import {
   contains,
   halves,
+  ipv4Prefix,
   lastAddress,
   overlaps,
   prefixAround,
@@ -16,6 +17,7 @@ import type { Prefix } from './prefix.js';
 import { prefixTable, sortedRows } from './prefixTable.js';
 
 const families: readonly Family[] = [4, 6];
+const ipv4Sizes = Array.from({ length: 33 }, (_, length) => 2 ** (32 - length));
 
 /** The fewest prefixes that hold exactly the same addresses, in order. Families may be mixed. */
 export function merge(prefixes: readonly Prefix[]): Prefix[] {
@@ -29,6 +31,10 @@ export function merge(prefixes: readonly Prefix[]): Prefix[] {
 
 function mergeFamily(family: Family, prefixes: readonly Prefix[]): Prefix[] {
   if (prefixes.length < 2) return [...prefixes];
+  if (family === 4) {
+    const { count, bases, lengths } = mergedRuns(prefixes);
+    return Array.from({ length: count }, (_, i) => ipv4Prefix(bases[i] as number, lengths[i] as number));
+  }
   const kept: Prefix[] = [];
   for (const row of sortedRows(prefixTable(family, prefixes))) {
     let next = prefixes[row] as Prefix;
@@ -44,6 +50,38 @@ function mergeFamily(family: Family, prefixes: readonly Prefix[]): Prefix[] {
   return kept;
 }
 
+/** IPv4 prefixes merged, in order, as numbers: a hundred thousand are merged in a plan, and each object costs more than its place. */
+function mergedRuns(prefixes: readonly Prefix[]) {
+  const keys = new Float64Array(prefixes.length);
+  prefixes.forEach(({ w0, length }, i) => (keys[i] = w0 * 64 + length));
+  keys.sort();
+  const bases = new Uint32Array(keys.length);
+  const lengths = new Uint8Array(keys.length);
+  let count = 0;
+  let end = 0;
+  for (const key of keys) {
+    let base = Math.floor(key / 64);
+    let length = key - base * 64;
+    if (base < end) continue; // within the one before
+    end = base + sizeOfIpv4(length);
+    while (count > 0 && lengths[count - 1] === length) {
+      const left = bases[count - 1] as number;
+      // The halves of one: side by side, the left one at a multiple of the whole.
+      if (left + sizeOfIpv4(length) !== base || left % (2 * sizeOfIpv4(length)) !== 0) break;
+      base = left;
+      length--;
+      count--;
+    }
+    bases[count] = base;
+    lengths[count++] = length;
+  }
+  return { count, bases, lengths };
+}
+
+function sizeOfIpv4(length: number): number {
+  return ipv4Sizes[length] as number;
+}
+
 /** Whether two prefixes, the second after the first, are the halves of one. */
 function isRightHalfOf(left: Prefix, right: Prefix): boolean {
   return left.length === right.length && left.length > 0 && commonBits(left, right) === left.length - 1;
@@ -51,9 +89,11 @@ function isRightHalfOf(left: Prefix, right: Prefix): boolean {
 
 /** What is left of `whole` without `taken`, as the fewest prefixes, in order. */
 export function subtract(whole: Prefix, taken: readonly Prefix[]): Prefix[] {
-  const inside = merge(taken.filter((each) => overlaps(whole, each)));
-  const [first] = inside;
-  if (first === undefined) return [whole];
+  const held = taken.filter((each) => overlaps(whole, each));
+  if (held.length === 0) return [whole];
+  if (whole.family === 4) return gapsBetween(whole, mergedRuns(held));
+  const inside = merge(held);
+  const first = inside[0] as Prefix;
   if (contains(first, whole)) return [];
   const free: Prefix[] = [];
   pushBefore(first, whole.length, free);
@@ -65,6 +105,29 @@ export function subtract(whole: Prefix, taken: readonly Prefix[]): Prefix[] {
   }
   pushAfter(inside.at(-1) as Prefix, whole.length, free);
   return free;
+}
+
+/** The IPv4 prefixes of `whole` before, between and after those that are taken. */
+function gapsBetween(whole: Prefix, { count, bases, lengths }: ReturnType<typeof mergedRuns>): Prefix[] {
+  const free: Prefix[] = [];
+  let next = whole.w0;
+  for (let i = 0; i < count; i++) {
+    const base = bases[i] as number;
+    pushRun(next, base, free);
+    next = base + sizeOfIpv4(lengths[i] as number);
+  }
+  pushRun(next, whole.w0 + sizeOfIpv4(whole.length), free);
+  return free;
+}
+
+/** The fewest IPv4 prefixes from the first address up to, and without, the end: each the largest that may start there and still fits. */
+function pushRun(first: number, end: number, into: Prefix[]): void {
+  for (let next = first; next < end;) {
+    let length = next === 0 ? 0 : Math.clz32(next & -next) + 1;
+    while (next + sizeOfIpv4(length) > end) length++;
+    into.push(ipv4Prefix(next, length));
+    next += sizeOfIpv4(length);
+  }
 }
 
 /** The blocks below a prefix of that length, around `block` and before it: the left siblings on the way down to it. */
@@ -89,6 +152,10 @@ export function cover(first: Address, last: Address): Prefix[] {
   const { family } = first;
   if (family !== last.family) throw new RangeError('cover: the two addresses are of different families');
   const found: Prefix[] = [];
+  if (family === 4) {
+    pushRun(first.w0, last.w0 + 1, found);
+    return found;
+  }
   const end = addressValue(last);
   for (let next = addressValue(first); next <= end;) {
     // The largest block that may start here, and the largest that still fits.

@@ -13,7 +13,7 @@ import { latencyFloor, pointOf, streamMbps } from './distance.js';
 import { faultsOf, runDrill, formatFault } from './drill.js';
 import type { Drill, Fault } from './drill.js';
 import { ConnectionState } from './pairs.js';
-import type { Pair } from './pairs.js';
+import type { Pair } from './pair.js';
 import { asStanding, proposeConnection } from './propose.js';
 import type { ConnectionProposal, ConnectionRequest } from './propose.js';
 import { SetMatrix } from './setMatrix.js';
@@ -134,7 +134,7 @@ function tryWay(before: Plan, wish: ConnectionRequest, needs: ConnectionNeeds): 
   const monthly = costOf(plan, clusters, wish, needs);
   const consequences: Consequence[] = [
     ...rangeFigures(method, proposal, clashes.length),
-    meetFigure(pairs),
+    meetFigure(connected, pairs),
     {
       label: 'Who dials',
       words: method === 'flat' ? 'no host: the networks forward' : dialWords(connected, connection, members),
@@ -374,7 +374,7 @@ function countFigure(value: number, unit: string, title: string, how: string): F
   }));
 }
 
-function meetFigure(pairs: readonly Pair[]): Consequence {
+function meetFigure(connected: ConnectionState, pairs: readonly Pair[]): Consequence {
   const passing = pairs.filter(({ verdict }) => verdict === 'pass').length;
   const failing = pairs.filter(({ verdict }) => verdict !== 'pass');
   return {
@@ -383,7 +383,8 @@ function meetFigure(pairs: readonly Pair[]): Consequence {
       title: 'Ways between two clusters that work, each direction by itself',
       formula: 'packets followed there and back by Trace',
       inputs: [{ name: 'Ways', value: String(pairs.length) }],
-      steps: failing.length === 0 ? ['Every one passes.'] : failing.slice(0, 6).map(({ description }) => description),
+      steps:
+        failing.length === 0 ? ['Every one passes.'] : failing.slice(0, 6).map((pair) => connected.description(pair)),
       result: `${passing} of ${pairs.length}`,
       source: { mark: 'S', text: 'the plan’s own tables, filters and devices; see the handbook on forwarding' },
     })),
@@ -396,10 +397,10 @@ function dialWords(connected: ConnectionState, connection: Connection | undefine
   let up = 0;
   for (const [at, one] of members.entries())
     for (const other of members.slice(at + 1)) {
-      const tunnel = connected.forwarding.tunnels.between(connection, one, other);
-      if (!tunnel.ok || !tunnel.value.isUp) continue;
+      const dialler = connected.diallerOf(connection, one, other);
+      if (dialler === undefined) continue;
       up++;
-      const name = connected.forwarding.crossings.nameOf(tunnel.value.from.member);
+      const { name } = connected.clusterOf(dialler);
       dialling.set(name, (dialling.get(name) ?? 0) + 1);
     }
   if (up === 0) return 'no cluster reaches another';

@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { anyJoined, exported } from '../../test/anyJoined.js';
 import { joined, served } from '../../test/connections.js';
 import { add, applied, testId } from '../../test/worlds.js';
 import { ask } from '../request/index.js';
@@ -7,107 +8,17 @@ import { aimsOf } from '../forwarding/resolve.js';
 import { Forwarding, traceFlow } from '../forwarding/index.js';
 import { NameState } from '../naming/index.js';
 import { byId, readQuestion, setOperation } from '../plan/index.js';
-import type { Connection, Member, Operation, Plan, ServiceExport } from '../plan/index.js';
+import type { Connection, Plan } from '../plan/index.js';
 import { brokenBy, faultsOf, runDrill } from './drill.js';
 import type { Fault } from './drill.js';
-import { ConnectionState, podOf } from './pairs.js';
-import { SetMatrix } from './setMatrix.js';
+import { ConnectionState } from './pairs.js';
+import { PodHosts } from './podHosts.js';
+import { describeUse, SetMatrix } from './setMatrix.js';
 
 const baseOf = (plan: Plan) => {
   const connected = new ConnectionState(plan, Forwarding.of(plan));
   return { parts: plan, connected, matrix: SetMatrix.of(plan, connected) };
 };
-const exported = (n: number, fields: Partial<ServiceExport> = {}): Partial<ServiceExport> => ({
-  memberId: testId('members', n),
-  namespace: 'shop',
-  name: 'basket',
-  ...fields,
-});
-
-/** Small random worlds of clusters that are joined: overlapping and translated ranges, filters, who dials, hubs, zones, each kind. */
-const anyJoined = fc
-  .record({
-    count: fc.integer({ min: 2, max: 4 }),
-    way: fc.constantFrom<Connection['method']>('tunnels', 'tunnels', 'relays', 'flat'),
-    tunnel: fc.constantFrom<Connection['tunnel']>('wireguard', 'esp-gcm', 'esp-gcm-nat', 'vxlan'),
-    shape: fc.constantFrom<Connection['shape']>('full mesh', 'full mesh', 'hub'),
-    rendezvous: fc.constantFrom('', '10.2.0.200'),
-    pods: fc.array(fc.constantFrom('10.244.0.0/16', '', '', ''), { minLength: 4, maxLength: 4 }),
-    translated: fc.array(fc.boolean(), { minLength: 4, maxLength: 4 }),
-    modes: fc.array(fc.constantFrom('overlay' as const, 'routed' as const), { minLength: 4, maxLength: 4 }),
-    dials: fc.array(fc.constantFrom<Member['dials']>('either', 'either', 'either', 'dials', 'is dialled'), {
-      minLength: 4,
-      maxLength: 4,
-    }),
-    gateways: fc.array(fc.integer({ min: 1, max: 3 }), { minLength: 4, maxLength: 4 }),
-    hub: fc.integer({ min: 0, max: 4 }),
-    filters: fc.array(
-      fc.record({
-        isAny: fc.boolean(),
-        at: fc.integer({ min: 1, max: 4 }),
-        ports: fc.constantFrom('51820', '4789', '4500', '500', '443', '1-65535'),
-        isOut: fc.nat({ max: 3 }).map((n) => n === 0),
-      }),
-      { maxLength: 4 },
-    ),
-    mtu: fc.constantFrom(1500, 1400, 9000),
-    peering: fc.boolean(),
-  })
-  .map((w): Plan => {
-    const pod = (i: number) => w.pods[i] || `10.${101 + i}.0.0/16`;
-    const plan = joined({
-      count: w.count,
-      pods: [0, 1, 2, 3].map(pod),
-      clusters: w.modes.map((podMode) => ({ podMode })),
-      connection: { method: w.way, tunnel: w.tunnel, shape: w.shape, rendezvous: w.rendezvous },
-      members: w.dials.map((dials, i) => ({
-        dials,
-        gateways: w.gateways[i] ?? 1,
-        isHub: w.hub === i + 1,
-        translated: w.translated[i] === true ? [`${pod(i)} as 172.${16 + i}.0.0/16`] : [],
-      })),
-      exports: [exported(1, { weight: 2 }), exported(2, { rank: 2 })],
-      more: [...served(1, 'basket'), ...served(2, 'basket')],
-    });
-    const closed = [...new Set(w.filters.map(({ at }) => Math.min(at, w.count)))];
-    const more: Operation[] = [
-      setOperation('sites', testId('sites', 1), { zones: ['a', 'b', 'c'] }),
-      setOperation('links', testId('links', 1), { mtu: w.mtu }),
-      ...add(
-        'filters',
-        ...closed.map((n) => ({
-          id: testId('filters', n),
-          name: `f${n}`,
-          clusterIds: [testId('clusters', n)],
-          mode: 'ordered' as const,
-          defaultOut: 'allow' as const,
-          defaultIn: 'deny' as const,
-        })),
-      ),
-      ...add(
-        'filterRules',
-        ...w.filters.map(({ at, ports, isOut, isAny }, i) => ({
-          filterId: testId('filters', Math.min(at, w.count)),
-          direction: isOut ? ('out' as const) : ('in' as const),
-          position: 10 + i,
-          action: isOut ? ('deny' as const) : ('allow' as const),
-          protocol: isAny && !isOut ? ('any' as const) : ('udp' as const),
-          ports: isAny && !isOut ? [] : [ports],
-          peers: [],
-        })),
-      ),
-      ...(w.peering
-        ? add('links', {
-            id: testId('links', 2),
-            name: 'second',
-            kind: 'peering',
-            networkIds: [testId('networks', 1), testId('networks', 2)],
-          })
-        : []),
-    ];
-    return applied(plan, more);
-  });
-
 /** Every pair by a walk of its own through a plan made anew: what the quick way must come to. */
 function slowly(plan: Plan, forwarding: Forwarding) {
   return plan.members.flatMap((from) =>
@@ -115,7 +26,7 @@ function slowly(plan: Plan, forwarding: Forwarding) {
       const connection = byId(plan.connections, from.connectionId) as Connection;
       if (from === to || connection.method === 'relays') return [];
       const cluster = byId(plan.clusters, from.clusterId);
-      const pod = cluster === undefined ? undefined : podOf(forwarding, cluster, 4);
+      const pod = cluster === undefined ? undefined : new PodHosts(forwarding).of(cluster.id, 4);
       if (pod?.ok !== true) return [];
       const aims = aimsOf(
         forwarding,
@@ -138,10 +49,10 @@ test('the quick way says of every pair what a walk of its own says, in random wo
       for (const { from, to, connection, passes, room } of slowly(plan, Forwarding.of(plan))) {
         const pair = connected.pair(connection, from, to);
         expect({
-          pair: `${from.memberId} ${to.memberId} ${pair.description}`,
+          pair: `${from.memberId} ${to.memberId} ${connected.description(pair)}`,
           passes: pair.verdict === 'pass',
           room: pair.room,
-        }).toEqual({ pair: `${from.memberId} ${to.memberId} ${pair.description}`, passes, room });
+        }).toEqual({ pair: `${from.memberId} ${to.memberId} ${connected.description(pair)}`, passes, room });
         if (passes) seen.passing++;
         else seen.failing++;
       }
@@ -271,7 +182,12 @@ test('a rendezvous that is lost stops nothing by itself; a gateway that is lost 
   expect(alone.notes.join()).toContain('stay up for 600 s');
   const both = runDrill(base, [rendezvous, { kind: 'gateway', memberId: testId('members', 1), index: 0 }]);
   expect(both.changes).toMatchObject([{ outcome: 'lost' }]);
-  expect(both.changes[0]?.after.description).toContain('cannot tell the others');
+  const [lost] = both.changes;
+  const asking = both.connected
+    .membersOf(testId('connections', 1))
+    .find(({ clusterId }) => clusterId === lost?.cluster.id);
+  if (lost === undefined || asking === undefined) throw new Error('nothing is lost');
+  expect(describeUse(both.connected, lost.imported, asking)).toContain('cannot tell the others');
 });
 
 test('a whole site takes its clusters, with one zone or several, and others answer where they export too', () => {

@@ -5,7 +5,7 @@ import type { ExportParts, Imported } from '../naming/index.js';
 import { byId, grouped, podsFor, selectedBy, zonesOfCluster } from '../plan/index.js';
 import type { Cluster, Connection, Member, Plan } from '../plan/index.js';
 import { carriedMbps, secondsToKnow } from './capacity.js';
-import { ConnectionState } from './pairs.js';
+import type { ConnectionState } from './pairs.js';
 import { isReached } from './setMatrix.js';
 import type { SetMatrix, UseCell } from './setMatrix.js';
 import { formatProposed } from '../english/index.js';
@@ -60,6 +60,8 @@ export interface DrilledExport {
 export interface Drill {
   readonly reachedBefore: number;
   readonly reachedAfter: number;
+  /** The state in which something is gone. */
+  readonly connected: ConnectionState;
   readonly changes: readonly DrillChange[];
   readonly members: readonly DrilledMember[];
   readonly exports: readonly DrilledExport[];
@@ -205,15 +207,16 @@ export function faultsOf(
 /** Runs a drill: what several faults at once leave, made from the state before where nothing changed. */
 export function runDrill({ parts, connected, matrix }: DrillBase, faults: readonly Fault[]): Drill {
   const broken = brokenBy(parts, connected, faults);
-  const next = new ConnectionState(connected.parts, broken.forwarding);
-  const pairs = next.take(connected, broken.changed, !broken.isRerouted);
-  const drilled = matrix.after(parts, next, pairs);
+  const next = connected.drilled(broken.forwarding, broken.changed, !broken.isRerouted);
+  const drilled = matrix.after(parts, next, next.changedSince(connected) ?? new Map());
   const changes = drilled.columns.flatMap((column, at): DrillChange[] => {
     const last = matrix.columns[at];
     if (last === undefined || (last === column && broken.lost.size === 0)) return [];
     return column.cells.flatMap((cell, row) => {
       const [before, cluster] = [last.cells[row], matrix.rows[row]];
-      if (cell === undefined || before === undefined || cluster === undefined) return [];
+      // Nothing happened to a cell that is the same one, unless its cluster is gone.
+      const isSame = cell === before && !broken.lost.has(cluster?.id ?? '');
+      if (isSame || cell === undefined || before === undefined || cluster === undefined) return [];
       return changeOf(column.imported, cluster, before, cell, broken) ?? [];
     });
   });
@@ -229,6 +232,7 @@ export function runDrill({ parts, connected, matrix }: DrillBase, faults: readon
   return {
     reachedBefore: matrix.reached,
     reachedAfter: matrix.reachedIn(drilled) - gone,
+    connected: next,
     changes,
     members: drilledMembers(connected, broken),
     exports: drilledExports(parts, connected, broken),
@@ -313,20 +317,26 @@ function changeOf(
     const isFewer = after.from.every((name) => before.from.includes(name));
     return { ...common, outcome: isFewer ? 'fewer' : 'fails over', seconds: detected + renamed };
   }
-  const own = grouped(forwarding.parts.members, 'connectionId')
-    .get(connection.id)
-    ?.find(({ clusterId }) => clusterId === cluster.id);
+  if (connection.method === 'flat') return undefined;
+  const hasMoved = (member: Member) => changed.has(member.id) && forwarding.faults.gateways.has(`${member.id} 0`);
   const answering = exporters.filter(
     (each) => after.from.includes(each.cluster.name) && each.cluster.id !== cluster.id,
   );
-  const ends = [
-    ...answering.map(({ member }) => member),
-    ...(own === undefined || answering.length === 0 ? [] : [own]),
-  ];
-  const hasMoved =
-    connection.method !== 'flat' &&
-    ends.some((member) => changed.has(member.id) && forwarding.faults.gateways.has(`${member.id} 0`));
-  return hasMoved ? { ...common, outcome: 'interrupted', seconds: detected + connection.takeoverSeconds } : undefined;
+  const isHit =
+    answering.some(({ member }) => hasMoved(member)) ||
+    (answering.length > 0 && movedIn(connection, cluster, forwarding, hasMoved));
+  return isHit ? { ...common, outcome: 'interrupted', seconds: detected + connection.takeoverSeconds } : undefined;
+}
+
+/** Whether a cluster’s own gateway of a connection is another one now. */
+function movedIn(
+  connection: Connection,
+  { id }: Cluster,
+  { parts }: Forwarding,
+  hasMoved: (member: Member) => boolean,
+): boolean {
+  const own = grouped(parts.members, 'clusterId').get(id) ?? [];
+  return own.some((member) => member.connectionId === connection.id && hasMoved(member));
 }
 
 function drilledMembers(connected: ConnectionState, { faults, forwarding }: Broken): DrilledMember[] {

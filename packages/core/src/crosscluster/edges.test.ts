@@ -21,7 +21,8 @@ const pairOf = (plan: Plan, connection = 1, faults = NO_FAULTS) => {
   const own = plan.connections.find(({ id }) => id === testId('connections', connection));
   const [one, other] = connected.membersOf(own?.id ?? '');
   if (own === undefined || one === undefined || other === undefined) throw new Error('no pair');
-  return connected.pair(own, one, other);
+  const pair = connected.pair(own, one, other);
+  return { ...pair, description: connected.description(pair) };
 };
 const passes = (plan: Plan, faults = NO_FAULTS) =>
   trace(Forwarding.of(plan).with(faults), expectGood(readPacketQuestion(plan, 'pod of c1', 'pod of c2 tcp 8080', 200)))

@@ -19,7 +19,7 @@ import { byRange, clashesOfMembers, formatClash, toMove } from '../verdicts/inde
 import type { JoinedRange } from '../verdicts/index.js';
 import { ConnectionState } from './pairs.js';
 import { takenRanges } from './takenRanges.js';
-import type { Pair } from './pairs.js';
+import type { Pair } from './pair.js';
 import { beginning } from '../working/index.js';
 import { formatProposed } from '../english/index.js';
 
@@ -73,10 +73,14 @@ export interface ConnectionProposal {
   readonly undecided: readonly string[];
 }
 
-/** A way that does not work. */
+/** A way that does not work, and the state that says why. */
 interface Open {
-  readonly key: string;
   readonly pair: Pair;
+  readonly connected: ConnectionState;
+}
+
+function keyOf({ from, to }: Pair): string {
+  return `${from.id} ${to.id}`;
 }
 
 /** Gateways that are lost: none. */
@@ -321,10 +325,11 @@ class ConnectionMaker {
     this.assumePublic();
     this.askForPublic();
     for (const lost of losses) this.openFor(lost);
-    const open = this.failing(new Set(), none);
+    const open = [...this.failing(new Set(), none)];
     // What a takeover lacks is a problem of its own: while all gateways stand nothing fails.
-    const later = open.length > 0 ? [] : losses.flatMap((lost) => this.failing(new Set(), lost));
-    const say = ({ pair }: Open) => `${this.nameOf(pair.from)} to ${this.nameOf(pair.to)}: ${pair.description}`;
+    const later = open.length > 0 ? [] : losses.flatMap((lost) => [...this.failing(new Set(), lost)]);
+    const say = ({ pair, connected }: Open) =>
+      `${this.nameOf(pair.from)} to ${this.nameOf(pair.to)}: ${connected.description(pair)}`;
     const hub = this.hubAmong(open);
     if (hub !== undefined) this.problems.push(formatProposed('connection.hub', { hub }));
     const [first] = later;
@@ -345,8 +350,8 @@ class ConnectionMaker {
   private assumePublic(): void {
     const tried = new Set<string>();
     for (;;) {
-      const failing = this.failing(new Set(), none);
-      const waiting = failing.filter(({ pair }) => pair.failing?.failed?.failure.code === 'private-destination');
+      const failing = [...this.failing(new Set(), none)];
+      const waiting = failing.filter(({ pair, connected }) => connected.failureOf(pair) === 'private-destination');
       const count = ({ id }: Member) => waiting.filter(({ pair }) => pair.from.id === id || pair.to.id === id).length;
       const [best] = this.members
         .filter(
@@ -360,7 +365,7 @@ class ConnectionMaker {
       const groups = [...this.groups];
       if (!this.standIn(best)) return;
       this.openFor(none);
-      if (this.failing(new Set(), none).length < failing.length) this.assumed.add(best.clusterId);
+      if ([...this.failing(new Set(), none)].length < failing.length) this.assumed.add(best.clusterId);
       else {
         this.plan = plan;
         this.openings = openings;
@@ -404,16 +409,17 @@ class ConnectionMaker {
   private openFor(lost: ReadonlySet<string>): void {
     const blocked = new Set<string>();
     for (let tries = 0; tries < MAX_MENDS; tries++) {
-      const failing = this.failing(blocked, lost)[0];
-      if (failing === undefined) break;
-      const [candidate] = failing.pair.failing === undefined ? [] : mendsAt(this.plan, failing.pair.failing);
+      const [open] = this.failing(blocked, lost);
+      if (open === undefined) break;
+      const failing = open.connected.failing(open.pair);
+      const [candidate] = failing === undefined ? [] : mendsAt(this.plan, failing);
       const isTaken =
         candidate !== undefined &&
         this.add(
           formatProposed('connection.openings', { connection: this.wish.name }),
           this.forAllMembers(candidate.operations),
         );
-      if (!isTaken) blocked.add(failing.key);
+      if (!isTaken) blocked.add(keyOf(open.pair));
       else if (candidate.operations.some(({ kind }) => kind === 'filterRules' || kind === 'firewallRules'))
         this.openings++;
     }
@@ -460,21 +466,18 @@ class ConnectionMaker {
   }
 
   /** Ways that do not work yet, with some gateways lost; those of clusters without ranges are said once they have some. */
-  private failing(blocked: ReadonlySet<string>, lost: ReadonlySet<string>): Open[] {
+  private *failing(blocked: ReadonlySet<string>, lost: ReadonlySet<string>): Generator<Open> {
     this.last = Forwarding.of(asStanding(this.plan, this.connectionId), this.last);
     const forwarding = lost.size === 0 ? this.last : this.last.with({ ...NO_FAULTS, gateways: lost });
     const connected = new ConnectionState({ ...this.plan, connections: this.last.parts.connections }, forwarding);
     const connection = byId(this.last.parts.connections, this.connectionId);
-    const found: Open[] = [];
-    if (connection === undefined) return found;
+    if (connection === undefined) return;
     for (const from of this.members)
       for (const to of this.members) {
-        const key = `${from.id} ${to.id}`;
-        if (from === to || blocked.has(key)) continue;
+        if (from === to) continue;
         const pair = connected.pair(connection, from, to);
-        if (pair.verdict !== 'pass') found.push({ key, pair });
+        if (pair.verdict !== 'pass' && !blocked.has(keyOf(pair))) yield { pair, connected };
       }
-    return found;
   }
 
   private nameOf({ clusterId }: Member): string {

@@ -2,8 +2,10 @@ import { formatBlocked, formatPair } from '../english/index.js';
 import { importsOf } from '../naming/index.js';
 import type { Exporter, ExportParts, Imported } from '../naming/index.js';
 import { hostPrefix } from '../plan/index.js';
-import type { Cluster, Connection, Member } from '../plan/index.js';
-import type { ConnectionState, Pair, PairSet } from './pairs.js';
+import type { Cluster, ClusterService, Connection, Member } from '../plan/index.js';
+import type { PairTarget } from './aims.js';
+import type { Pair, PairSet } from './pair.js';
+import type { ConnectionState } from './pairs.js';
 
 /** How a cluster stands to a service: it reaches all that are to answer, a part of them, none, may not use it, or the plan does not say. */
 export type UseVerdict = 'pass' | 'part' | 'refused' | 'broken' | 'unknown' | 'closed';
@@ -11,8 +13,6 @@ export type UseVerdict = 'pass' | 'part' | 'refused' | 'broken' | 'unknown' | 'c
 /** One cluster and one exported service. */
 export interface UseCell {
   readonly verdict: UseVerdict;
-  /** Why it is not reached, or by whom it is answered. */
-  readonly description: string;
   /** Who answers. */
   readonly from: readonly string[];
   /** The rank that answers. */
@@ -148,8 +148,19 @@ interface Way {
   readonly exporter: Exporter;
   readonly pair: Pair | undefined;
   readonly verdict: Pair['verdict'];
-  readonly description: string;
 }
+
+/** What a cell is made from. */
+interface Judged {
+  readonly cell: UseCell;
+  readonly is: 'closed' | 'weightless' | 'unreached' | 'by name' | 'answered';
+  /** The way that does not pass: of those that are to answer, or of all. */
+  readonly missing: Way | undefined;
+}
+
+const unreached = { from: [], rank: 0, floorMs: undefined, isTooFar: false, room: 0 } as const;
+const CLOSED: Judged = { cell: { ...unreached, verdict: 'closed' }, is: 'closed', missing: undefined };
+const WEIGHTLESS: Judged = { cell: { ...unreached, verdict: 'broken' }, is: 'weightless', missing: undefined };
 
 /** One cell; undefined where the cluster is no member. */
 export function cellOf(
@@ -157,81 +168,111 @@ export function cellOf(
   imported: Imported,
   member: Member | undefined,
 ): UseCell | undefined {
-  if (member === undefined) return undefined;
+  return member === undefined ? undefined : judged(connected, imported, member).cell;
+}
+
+/** Why a cell is not reached, or by whom it is answered, in a sentence. */
+export function describeUse(connected: ConnectionState, imported: Imported, member: Member): string {
+  const { cell, is, missing } = judged(connected, imported, member);
+  const why = missing === undefined ? '' : describeWay(connected, missing);
+  const { from } = cell;
+  switch (is) {
+    case 'closed':
+      return formatPair({ code: 'use.closed' });
+    case 'weightless':
+      return formatPair({ code: 'use.no-weight' });
+    case 'unreached':
+      return why;
+    case 'by name':
+      return formatPair({ code: 'use.by-name', from });
+    case 'answered':
+      return missing === undefined
+        ? formatPair({ code: 'use.answered', from })
+        : formatPair({ code: 'use.in-part', from, cluster: missing.exporter.cluster.name, why });
+  }
+}
+
+function judged(connected: ConnectionState, imported: Imported, member: Member): Judged {
   const open = imported.exporters.filter(
     ({ exported, cluster }) =>
       exported.usedByIds.length === 0 ||
       cluster.id === member.clusterId ||
       exported.usedByIds.includes(member.clusterId),
   );
-  const none = { from: [], rank: 0, floorMs: undefined, isTooFar: false, room: 0 } as const;
-  if (open.length === 0) return { ...none, verdict: 'closed', description: formatPair({ code: 'use.closed' }) };
+  if (open.length === 0) return CLOSED;
   const ways = open
     .filter(({ exported }) => exported.weight > 0)
     .map((exporter) => wayTo(connected, imported.connection, member, exporter));
-  const passing = ways.filter(({ verdict }) => verdict === 'pass');
   // The name leads to the lowest rank that tunnels reach, also where it is not known who is meant there.
-  const named = ways.filter(({ verdict, pair }) => verdict === 'pass' || (verdict === 'unknown' && pair !== undefined));
-  const rank = Math.min(...named.map(({ exporter }) => exporter.exported.rank));
-  const answering = passing.filter(({ exporter }) => exporter.exported.rank === rank);
-  const isNamed = imported.isHeadless && imported.connection.method === 'relays';
-  const nameless = answering.filter(
-    ({ exporter }) => isNamed && exporter.member.id !== member.id && !exporter.exported.mirrorsPods,
-  );
-  const missing = ways.filter(({ exporter, verdict }) => verdict !== 'pass' && exporter.exported.rank <= rank);
-  const [why] = missing;
+  let rank = Infinity;
+  for (const { verdict, pair, exporter } of ways)
+    if (verdict === 'pass' || (verdict === 'unknown' && pair !== undefined))
+      rank = Math.min(rank, exporter.exported.rank);
+  const answering = ways.filter(({ verdict, exporter }) => verdict === 'pass' && exporter.exported.rank === rank);
   if (answering.length === 0) {
     const first = ways.reduce<Way | undefined>(
       (best, each) => (best === undefined || each.exporter.exported.rank < best.exporter.exported.rank ? each : best),
       undefined,
     );
-    if (first === undefined) return { ...none, verdict: 'broken', description: formatPair({ code: 'use.no-weight' }) };
-    return { ...none, verdict: first.verdict === 'pass' ? 'broken' : first.verdict, description: first.description };
+    if (first === undefined) return WEIGHTLESS;
+    const verdict = first.verdict === 'pass' ? 'broken' : first.verdict;
+    return { cell: { ...unreached, verdict }, is: 'unreached', missing: first };
   }
-  const far = answering.map(({ pair }) => (pair === undefined ? 0 : pair.floorMs));
-  const floorMs = far.some((each) => each === undefined) ? undefined : Math.max(...far.map((each) => each ?? 0));
-  const most = Math.min(...answering.map(({ exporter }) => exporter.exported.maxRoundTripMs ?? Infinity));
-  const room = Math.min(...answering.map(({ pair }) => pair?.room ?? Infinity));
-  const from = answering.map(({ exporter }) => exporter.cluster.name);
+  const isNamed = imported.isHeadless && imported.connection.method === 'relays';
+  const isNameless =
+    isNamed && answering.some(({ exporter }) => exporter.member.id !== member.id && !exporter.exported.mirrorsPods);
+  const missing = ways.find(({ exporter, verdict }) => verdict !== 'pass' && exporter.exported.rank <= rank);
   return {
-    verdict: missing.length + nameless.length === 0 ? 'pass' : 'part',
-    description:
-      nameless.length > 0
-        ? formatPair({ code: 'use.by-name', from })
-        : why === undefined
-          ? formatPair({ code: 'use.answered', from })
-          : formatPair({ code: 'use.in-part', from, cluster: why.exporter.cluster.name, why: why.description }),
-    from,
-    rank,
-    floorMs,
-    isTooFar: floorMs !== undefined && floorMs > most,
-    room: room === Infinity ? 0 : room,
+    cell: {
+      verdict: missing === undefined && !isNameless ? 'pass' : 'part',
+      from: answering.map(({ exporter }) => exporter.cluster.name),
+      rank,
+      ...farthestOf(answering),
+    },
+    is: isNameless ? 'by name' : 'answered',
+    missing,
   };
 }
 
+/** How far the farthest of those that answer is, and the largest packet that passes to all of them. */
+function farthestOf(answering: readonly Way[]): Pick<UseCell, 'floorMs' | 'isTooFar' | 'room'> {
+  let floorMs: number | undefined = 0;
+  let most = Infinity;
+  let room = Infinity;
+  for (const { pair, exporter } of answering) {
+    const far = pair === undefined ? 0 : pair.floorMs;
+    floorMs = floorMs === undefined || far === undefined ? undefined : Math.max(floorMs, far);
+    most = Math.min(most, exporter.exported.maxRoundTripMs ?? Infinity);
+    room = Math.min(room, pair?.room ?? Infinity);
+  }
+  return { floorMs, isTooFar: floorMs !== undefined && floorMs > most, room: room === Infinity ? 0 : room };
+}
+
 function wayTo(connected: ConnectionState, connection: Connection, member: Member, exporter: Exporter): Way {
-  const { service, exported, cluster, member: other } = exporter;
+  const { service, member: other } = exporter;
+  if (service === undefined || connected.faultOf(service) !== undefined)
+    return { exporter, pair: undefined, verdict: 'broken' };
+  if (other.id === member.id) return { exporter, pair: undefined, verdict: 'pass' };
+  const pair = connected.pair(connection, member, other, targetOf(service));
+  if (pair.verdict !== 'pass') return { exporter, pair, verdict: pair.verdict };
+  return { exporter, pair, verdict: connected.refusedBy(pair, service) === undefined ? 'pass' : 'refused' };
+}
+
+function targetOf(service: ClusterService): PairTarget {
+  if (service.type === 'headless') return 'pods';
+  return service.address === null ? 'service' : hostPrefix(service.address);
+}
+
+/** Why a way does not pass, in a sentence; empty when it does. */
+function describeWay(connected: ConnectionState, { exporter, pair }: Way): string {
+  const { service, exported, cluster } = exporter;
   if (service === undefined)
-    return {
-      exporter,
-      pair: undefined,
-      verdict: 'broken',
-      description: formatBlocked(connected.forwarding.parts, {
-        code: 'export.no-service',
-        cluster: cluster.name,
-        service: `${exported.namespace}/${exported.name}`,
-      }),
-    };
+    return formatBlocked(connected.forwarding.parts, {
+      code: 'export.no-service',
+      cluster: cluster.name,
+      service: `${exported.namespace}/${exported.name}`,
+    });
   const fault = connected.faultOf(service);
-  if (fault !== undefined) return { exporter, pair: undefined, verdict: 'broken', description: fault };
-  if (other.id === member.id) return { exporter, pair: undefined, verdict: 'pass', description: '' };
-  const pair = connected.pair(
-    connection,
-    member,
-    other,
-    service.type === 'headless' ? 'pods' : service.address === null ? 'service' : hostPrefix(service.address),
-  );
-  if (pair.verdict !== 'pass') return { exporter, pair, verdict: pair.verdict, description: pair.description };
-  const refused = connected.refusedBy(pair, service);
-  return { exporter, pair, verdict: refused === undefined ? 'pass' : 'refused', description: refused ?? '' };
+  if (fault !== undefined || pair === undefined) return fault ?? '';
+  return pair.verdict === 'pass' ? (connected.refusedBy(pair, service) ?? '') : connected.description(pair);
 }

@@ -499,7 +499,7 @@ function flatWays(connection: Connection, members: readonly Member[], connected:
           one: a.name,
           other: b.name,
           isPlanned: connection.isPlanned,
-          why: pair.description,
+          why: connected.description(pair),
         },
         { part: `${connection.id} ${one.id} ${other.id}` },
       ),

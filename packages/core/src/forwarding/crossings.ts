@@ -43,6 +43,7 @@ interface Shown {
 interface Compiled {
   readonly connection: Connection;
   readonly members: readonly Member[];
+  readonly byCluster: ReadonlyMap<string, Member>;
   readonly hub: Member | undefined;
   /** What its members show of pods and services; compiled when a packet first may cross. */
   shown?: { readonly rows: readonly Shown[]; readonly lookup: RowLookup };
@@ -87,7 +88,9 @@ export class Crossings {
       .filter(({ isPlanned }) => !isPlanned)
       .map((connection) => {
         const own = members.get(connection.id) ?? none;
-        return { connection, members: own, hub: own.find(({ isHub }) => isHub) };
+        // Of two of one cluster, which the rules of the plan refuse, the first is meant.
+        const byCluster = new Map([...own].reverse().map((member) => [member.clusterId, member]));
+        return { connection, members: own, byCluster, hub: own.find(({ isHub }) => isHub) };
       });
     const all = this.compiled.flatMap((of) => of.members.map((member) => ({ of, member })));
     this.ofCluster = groupBy(all, ({ member }) => member.clusterId);
@@ -138,22 +141,24 @@ export class Crossings {
 
   /** How two clusters cross to one another by a connection; undefined where they are not both in it. */
   between(fromId: string, toId: string, connectionId: string): Crossing | undefined {
-    return this.allBetween(fromId, toId).find(({ connection }) => connection.id === connectionId);
+    const own = (this.ofCluster.get(fromId) ?? none).find(({ of }) => of.connection.id === connectionId);
+    const other = own?.of.byCluster.get(toId);
+    return own === undefined || other === undefined || other === own.member
+      ? undefined
+      : crossing(own.of, own.member, other);
   }
 
   /** How two clusters cross to one another, by each connection that both are in. */
   allBetween(fromId: string, toId: string): Crossing[] {
     return (this.ofCluster.get(fromId) ?? none).flatMap(({ of, member }) => {
-      const other = of.members.find(({ clusterId }) => clusterId === toId);
+      const other = of.byCluster.get(toId);
       return other === undefined || other === member ? [] : [crossing(of, member, other)];
     });
   }
 
   /** An address of a cluster as the other members of a connection see it: translated where its owner translates it. */
   shownIn(connectionId: string, ownerId: string, address: Address): Address {
-    const member = this.compiled
-      .find(({ connection }) => connection.id === connectionId)
-      ?.members.find(({ clusterId }) => clusterId === ownerId);
+    const member = this.compiled.find(({ connection }) => connection.id === connectionId)?.byCluster.get(ownerId);
     return member === undefined ? address : translated(address, translationsOf(member), 'out');
   }
 

@@ -38,7 +38,7 @@ export type { ExportedService } from './stations/trip.js';
 export { trace, traceFlow } from './trace.js';
 export type { Dress, FlowTrace, Trace } from './trace.js';
 export { openingsOf, outerService, tunnelLayers } from './tunnelWire.js';
-export { carrying, gatewayZones } from './tunnels.js';
+export { gatewayZones, makeTunnel } from './tunnels.js';
 export { nodeLeg } from './walk.js';
 export { waysOut } from './waysOut.js';
 export type { WayOut, WayTaken, WaysOut } from './waysOut.js';

@@ -86,9 +86,19 @@ export class Lists {
     }
   }
 
+  /** Whether somebody wants to know what is being asked was held against. */
+  get isWatched(): boolean {
+    return this.heldAgainst !== undefined;
+  }
+
   /** Notes what an answer that was kept rests on. */
   note(ids: Iterable<string>): void {
     if (this.heldAgainst !== undefined) for (const id of ids) this.heldAgainst.add(id);
+  }
+
+  /** Notes the filters attached to entities that an answer for something like them stands for. */
+  noteAt(...ids: readonly (string | undefined)[]): void {
+    if (this.heldAgainst !== undefined) this.at(...ids);
   }
 
   /** A filter or firewall as it is compiled: the same object while its rules say the same. */

@@ -15,6 +15,8 @@ const none: readonly never[] = [];
 /** Tunnels between members, each made when it is first asked for, and kept while it rests on nothing that changed. */
 export class TunnelBook implements Tunnels {
   private readonly made: Map<string, Tunnel>;
+  /** The gateways that carry, by member and family. */
+  private readonly carriers = new Map<Member, Map<Family | undefined, Found<Gateway>>>();
 
   /** `changed` names everything of which an edit met something; undefined where it may have met anything. */
   constructor(
@@ -79,36 +81,46 @@ export class TunnelBook implements Tunnels {
 
   /** The gateway of a member that carries. */
   carrying(member: Member, family?: Family): Found<Gateway> {
-    return carrying(this.forwarding, member, family);
+    const known = this.carriers.get(member) ?? new Map<Family | undefined, Found<Gateway>>();
+    this.carriers.set(member, known);
+    const last = known.get(family);
+    if (last !== undefined) return last;
+    const made = carrying(this.forwarding, member, family);
+    known.set(family, made);
+    return made;
   }
 
-  /** The tunnel or link between the gateways of two members that carry; why there is none. */
-  between(connection: Connection, one: Member, other: Member): Found<Tunnel> {
-    if (this.forwarding.faults.pairs.has(pairKey(one, other)))
+  /** The gateways that carry between two members; why they do not. */
+  ends(one: Member, other: Member): Found<readonly [Gateway, Gateway]> {
+    if (this.forwarding.faults.pairs.size > 0 && this.forwarding.faults.pairs.has(pairKey(one, other)))
       return lacking({ code: 'tunnel.cut', clusterIds: [one.clusterId, other.clusterId] });
     const family = this.familyOfTunnel(one, other);
     const [a, b] = [this.carrying(one, family), this.carrying(other, family)];
     if (!a.ok) return a;
-    if (!b.ok) return b;
+    return b.ok ? found([a.value, b.value]) : b;
+  }
+
+  /** The tunnel or link between the gateways of two members that carry; why there is none. */
+  between(connection: Connection, one: Member, other: Member): Found<Tunnel> {
+    const ends = this.ends(one, other);
+    if (!ends.ok) return ends;
+    const [a, b] = ends.value;
     const key =
-      one.id < other.id
-        ? `${one.id} ${a.value.index} ${other.id} ${b.value.index}`
-        : `${other.id} ${b.value.index} ${one.id} ${a.value.index}`;
+      one.id < other.id ? `${one.id} ${a.index} ${other.id} ${b.index}` : `${other.id} ${b.index} ${one.id} ${a.index}`;
     const known = this.made.get(key);
     if (known !== undefined) this.forwarding.lists.note(known.dependsOn);
     if (known !== undefined) return found(known);
-    const made = makeTunnel(this.forwarding, connection, a.value, b.value);
+    const made = makeTunnel(this.forwarding, connection, a, b);
     this.made.set(key, made);
     return found(made);
   }
 
   /** The family that the gateways of two members share, IPv4 before IPv6; undefined where they share none. */
   private familyOfTunnel(one: Member, other: Member): Family | undefined {
-    const families = [one, other].map(
-      ({ clusterId }) => byId(this.forwarding.parts.clusters, clusterId)?.family ?? 'ipv4',
-    );
-    if (families.every((family) => family !== 'ipv6')) return 4;
-    return families.every((family) => family !== 'ipv4') ? 6 : undefined;
+    const familyOf = ({ clusterId }: Member) => byId(this.forwarding.parts.clusters, clusterId)?.family ?? 'ipv4';
+    const [a, b] = [familyOf(one), familyOf(other)];
+    if (a !== 'ipv6' && b !== 'ipv6') return 4;
+    return a !== 'ipv4' && b !== 'ipv4' ? 6 : undefined;
   }
 }
 

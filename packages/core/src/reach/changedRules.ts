@@ -15,17 +15,22 @@ export interface ChangedRules {
 export function changedRules(before: Forwarding, after: Forwarding): ChangedRules | undefined {
   const lists = changedLists(before, after);
   if (lists === undefined) return undefined;
-  const filters = changedBetween(before.parts.filterRules, after.parts.filterRules);
-  const firewalls = changedBetween(before.parts.firewallRules, after.parts.firewallRules);
   return {
     lists,
     attached: new Set(after.parts.filters.filter(({ id }) => lists.has(id)).flatMap(attachedTo)),
-    prefixes: [
-      ...filters.come.flatMap(({ peers, peerFilterIds }) => [
-        ...prefixList(peers),
-        ...peerFilterIds.flatMap((id) => after.lists.membersOf(id)),
-      ]),
-      ...firewalls.come.flatMap(({ sources, destinations }) => prefixList([...sources, ...destinations])),
-    ],
+    prefixes: changedPrefixes(before, after),
   };
+}
+
+/** The prefixes named by rules that a state has and the one before it had not. */
+export function changedPrefixes(before: Forwarding, after: Forwarding): Prefix[] {
+  const filters = changedBetween(before.parts.filterRules, after.parts.filterRules);
+  const firewalls = changedBetween(before.parts.firewallRules, after.parts.firewallRules);
+  return [
+    ...filters.come.flatMap(({ peers, peerFilterIds }) => [
+      ...prefixList(peers),
+      ...peerFilterIds.flatMap((id) => after.lists.membersOf(id)),
+    ]),
+    ...firewalls.come.flatMap(({ sources, destinations }) => prefixList([...sources, ...destinations])),
+  ];
 }

@@ -1,3 +1,5 @@
+export { changedPrefixes } from './changedRules.js';
+export { Distinct } from './distinct.js';
 export { compareMatrices } from './compareMatrix.js';
 export type { CellChange } from './compareMatrix.js';
 export { matrixColumns } from './matrix.js';

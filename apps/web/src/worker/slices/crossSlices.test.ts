@@ -9,15 +9,39 @@ const host = new SliceHost(evaluate(plan));
 const idOf = (name: string) => plan.clusters.find((each) => each.name === name)?.id ?? '';
 
 test('uses: planned connections come in only when they are asked for', () => {
-  const uses = crossSlices.uses(host);
+  const uses = crossSlices.uses(host, '');
   expect(uses.columns.map(({ service }) => service)).toContain('tills/ledger');
   expect(uses.rows.map(({ name }) => name)).not.toContain('coach-depots');
   for (const { cells } of uses.rows) expect(cells).toHaveLength(uses.columns.length);
-  const planned = crossSlices.uses(host.made);
+  const planned = crossSlices.uses(host.made, '');
   expect(planned.rows.map(({ name }) => name)).toContain('coach-depots');
   // Drills too; and where nothing is planned, both are one.
   expect(crossSlices.faults(host.made).length).toBeGreaterThan(crossSlices.faults(host).length);
   expect(host.made.made).toBe(host.made);
+});
+
+test('uses: services are found by their names; a cell says who answers, or why nobody does', () => {
+  const all = crossSlices.uses(host, '');
+  const [column] = all.columns;
+  if (column === undefined) throw new Error('nothing is exported');
+  const found = crossSlices.uses(host, column.service.toUpperCase());
+  expect(found.columns.map(({ service }) => service)).toContain(column.service);
+  expect(found.columns.length).toBeLessThan(all.columns.length);
+  expect(found.services).toBe(all.services);
+  expect(crossSlices.uses(host, 'nobody has this').columns).toEqual([]);
+  const words = all.rows.flatMap(({ id, cells }) =>
+    cells.flatMap((cell, at) =>
+      cell === undefined
+        ? []
+        : [[cell.verdict, crossSlices.useDescription(host, id, all.columns[at]?.key ?? '')] as const],
+    ),
+  );
+  expect(words.length).toBeGreaterThan(20);
+  for (const [verdict, said] of words) {
+    expect(said).not.toBe('');
+    expect(/^Answered by /.test(said)).toBe(verdict === 'pass' || verdict === 'part');
+  }
+  expect(crossSlices.useDescription(host, idOf('no such cluster'), column.key)).toBe('');
 });
 
 test('a drill tells clusters to which the same happens together, and loses none of them', () => {

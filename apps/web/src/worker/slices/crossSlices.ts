@@ -5,6 +5,7 @@ import {
   faultsOf,
   ConnectionState,
   connected as connectionsSection,
+  describeUse,
   mendConnection,
   proposeConnection,
   runDrill,
@@ -24,7 +25,8 @@ import type {
   UseCell,
   ValueSheet,
 } from '@wide-lattice/core/crosscluster';
-import type { Connection, ConnectionMethod, Member, Plan } from '@wide-lattice/core/plan';
+import type { Imported } from '@wide-lattice/core/naming';
+import type { Cluster, Connection, ConnectionMethod, Member, Plan } from '@wide-lattice/core/plan';
 import type { SliceHost } from '../sliceHost';
 import { shown } from './figures';
 import type { ShownFigure } from './figures';
@@ -47,7 +49,7 @@ export interface ShownWays {
 }
 
 /** A cell of the matrix of exported services. */
-export type ShownUse = Pick<UseCell, 'verdict' | 'description' | 'floorMs' | 'isTooFar' | 'room'>;
+export type ShownUse = Pick<UseCell, 'verdict' | 'floorMs' | 'isTooFar' | 'room'>;
 
 /** One cluster by every exported service. */
 export interface ShownUseRow {
@@ -67,7 +69,12 @@ export interface ShownUses {
     readonly url: string;
   }[];
   readonly rows: readonly ShownUseRow[];
+  /** How many services are exported, those that are not shown among them. */
+  readonly services: number;
 }
+
+/** Services shown at once; of more, those that the filter finds. */
+const MAX_SERVICES = 40;
 
 /** A fault that can be drilled. */
 export interface ShownFault {
@@ -88,7 +95,7 @@ export interface ShownChange {
 }
 
 /** What a drill shows. */
-export interface ShownDrill extends Omit<Drill, 'changes' | 'members'> {
+export interface ShownDrill extends Omit<Drill, 'changes' | 'members' | 'connected'> {
   readonly labels: readonly string[];
   readonly changes: readonly ShownChange[];
   readonly members: readonly {
@@ -163,7 +170,13 @@ export const crossSlices = {
     const fix = connectionId === '' ? undefined : mendConnection(plan, connectionId);
     return fix === undefined ? undefined : withoutPlan(fix);
   },
-  uses: (host: SliceHost): ShownUses => usesOf(host),
+  uses: (host: SliceHost, wanted: string): ShownUses => usesOf(host, wanted),
+  /** Why a cell is not reached, or by whom it is answered. */
+  useDescription: ({ plan, evaluation }: SliceHost, clusterId: string, key: string): string => {
+    const imported = evaluation.ask(setMatrix).columns.find((column) => column.key === key)?.imported;
+    const connected = evaluation.ask(connectionsSection);
+    return imported === undefined ? '' : described(connected, imported, byId(plan.clusters, clusterId));
+  },
   faults: ({ plan, evaluation }: SliceHost): readonly ShownFault[] =>
     faultsOf(plan, evaluation.ask(connectionsSection)).map((fault) => ({
       key: faultKey(fault),
@@ -187,46 +200,63 @@ function withoutPlan({ plan: _, ...proposal }: ConnectionProposal): Omit<Connect
   return proposal;
 }
 
-function usesOf({ plan, evaluation }: SliceHost): ShownUses {
+function described(connected: ConnectionState, imported: Imported, cluster: Cluster | undefined): string {
+  const member = connected.membersOf(imported.connection.id).find(({ clusterId }) => clusterId === cluster?.id);
+  return member === undefined ? '' : describeUse(connected, imported, member);
+}
+
+function usesOf({ plan, evaluation }: SliceHost, wanted: string): ShownUses {
   const matrix = evaluation.ask(setMatrix);
+  const labelled = matrix.columns.map((column) => {
+    const { connection, namespace, name } = column.imported;
+    return { column, service: `${namespace}/${name}`, connection: connection.name };
+  });
+  const told = labelled
+    .filter(({ service, connection }) => `${service} ${connection}`.toLowerCase().includes(wanted.toLowerCase()))
+    .slice(0, MAX_SERVICES);
   return {
-    columns: matrix.columns.map(({ key, imported: { connection, namespace, name, ports } }) => ({
+    services: labelled.length,
+    columns: told.map(({ column: { key, imported }, service, connection }) => ({
       key,
-      service: `${namespace}/${name}`,
-      connection: connection.name,
-      method: connection.method,
-      url: `http://${name}.${namespace}.svc.${connection.domain === '' ? 'clusterset.local' : connection.domain}${ports[0] === undefined || ports[0].port === 80 ? '' : `:${ports[0].port}`}/`,
+      service,
+      connection,
+      method: imported.connection.method,
+      url: urlOf(imported),
     })),
     rows: matrix.rows.map(({ id, name, siteId }, at) => ({
       id,
       name,
       site: byId(plan.sites, siteId)?.name ?? '',
-      cells: matrix.columns
-        .map(({ cells }) => cells[at])
-        .map((cell) =>
-          cell === undefined
-            ? undefined
-            : {
-                verdict: cell.verdict,
-                description: cell.description,
-                floorMs: cell.floorMs,
-                isTooFar: cell.isTooFar,
-                room: cell.room,
-              },
-        ),
+      cells: told.map(({ column: { cells } }) => shownUse(cells[at])),
     })),
   };
 }
 
-function shownDrill(plan: Plan, { changes, members, ...drill }: Drill, faults: readonly Fault[]): ShownDrill {
+function shownUse(cell: UseCell | undefined): ShownUse | undefined {
+  if (cell === undefined) return undefined;
+  const { verdict, floorMs, isTooFar, room } = cell;
+  return { verdict, floorMs, isTooFar, room };
+}
+
+/** The address by which members call an exported service. */
+function urlOf({ connection, namespace, name, ports: [first] }: Imported): string {
+  const domain = connection.domain === '' ? 'clusterset.local' : connection.domain;
+  return `http://${name}.${namespace}.svc.${domain}${first === undefined || first.port === 80 ? '' : `:${first.port}`}/`;
+}
+
+function shownDrill(
+  plan: Plan,
+  { changes, members, connected, ...drill }: Drill,
+  faults: readonly Fault[],
+): ShownDrill {
   const told = changes.map(({ cluster, imported, outcome, before, after, seconds }) => ({
-    cluster: cluster.name,
+    cluster,
+    imported,
     service: `${imported.namespace}/${imported.name}`,
     connection: imported.connection.name,
     outcome,
     before: before.from.join(', '),
     after: after.from.join(', '),
-    description: after.description,
     seconds,
   }));
   const groups = groupBy(told, ({ service, connection, outcome, before, after, seconds }) =>
@@ -237,7 +267,10 @@ function shownDrill(plan: Plan, { changes, members, ...drill }: Drill, faults: r
     labels: faults.map((fault) => formatFault(plan, fault)),
     changes: [...groups.values()].flatMap((all) => {
       const [first] = all;
-      return first === undefined ? [] : [{ ...first, clusters: all.map(({ cluster }) => cluster) }];
+      if (first === undefined) return [];
+      const { cluster, imported, ...shownChange } = first;
+      const description = described(connected, imported, cluster);
+      return [{ ...shownChange, description, clusters: all.map((each) => each.cluster.name) }];
     }),
     members: members.map(({ cluster, connection, carries, left, leftMbps, plannedMbps, seconds }) => ({
       cluster,
@@ -297,7 +330,7 @@ function siteMap({ plan, evaluation }: SliceHost): SiteMap {
           : (known?.room ?? 0),
         description:
           known === undefined || known.description === '' || (known.passes === known.of && !isPassing)
-            ? pair.description
+            ? connected.description(pair)
             : known.description,
       });
     }

@@ -22,8 +22,8 @@ function askAll(host: SliceHost): void {
   slices.find(host, '10.28.4.9');
   slices.findings(host);
   slices.findingCounts(host);
-  slices.uses(host);
-  slices.uses(host.made);
+  slices.uses(host, '');
+  slices.uses(host.made, '');
   slices.faults(host);
   slices.drill(
     host,
