@@ -21,19 +21,22 @@ const ipv4Sizes = Array.from({ length: 33 }, (_, length) => 2 ** (32 - length));
 
 /** The fewest prefixes that hold exactly the same addresses, in order. Families may be mixed. */
 export function merge(prefixes: readonly Prefix[]): Prefix[] {
-  return families.flatMap((family) =>
-    mergeFamily(
-      family,
-      prefixes.filter((each) => each.family === family),
-    ),
-  );
+  return families.flatMap((family) => mergeFamily(family, ofFamily(prefixes, family)));
+}
+
+function ofFamily(prefixes: readonly Prefix[], family: Family): readonly Prefix[] {
+  return prefixes.every((each) => each.family === family)
+    ? prefixes
+    : prefixes.filter((each) => each.family === family);
 }
 
 function mergeFamily(family: Family, prefixes: readonly Prefix[]): Prefix[] {
   if (prefixes.length < 2) return [...prefixes];
   if (family === 4) {
-    const { count, bases, lengths } = mergedRuns(prefixes);
-    return Array.from({ length: count }, (_, i) => ipv4Prefix(bases[i] as number, lengths[i] as number));
+    const { count, bases, lengths } = mergedRuns(prefixes, 0, ipv4Size(0));
+    const merged: Prefix[] = [];
+    for (let i = 0; i < count; i++) merged.push(ipv4Prefix(bases[i] as number, lengths[i] as number));
+    return merged;
   }
   const kept: Prefix[] = [];
   for (const row of sortedRows(prefixTable(family, prefixes))) {
@@ -50,24 +53,29 @@ function mergeFamily(family: Family, prefixes: readonly Prefix[]): Prefix[] {
   return kept;
 }
 
-/** IPv4 prefixes merged, in order, as numbers: a hundred thousand are merged in a plan, and each object costs more than its place. */
-function mergedRuns(prefixes: readonly Prefix[]) {
-  const keys = new Float64Array(prefixes.length);
-  prefixes.forEach(({ w0, length }, i) => (keys[i] = w0 * 64 + length));
-  keys.sort();
-  const bases = new Uint32Array(keys.length);
-  const lengths = new Uint8Array(keys.length);
+/**
+ * The IPv4 ones of prefixes that share addresses with those from one up to, and without, another, merged, in order, as
+ * numbers: a hundred thousand are merged in a plan, and each object costs more than its place.
+ */
+function mergedRuns(prefixes: readonly Prefix[], first: number, end: number) {
+  const found = new Float64Array(prefixes.length);
+  let size = 0;
+  for (const { family, w0, length } of prefixes)
+    if (family === 4 && w0 < end && w0 + ipv4Size(length) > first) found[size++] = w0 * 64 + length;
+  const keys = found.subarray(0, size).sort();
+  const bases = new Uint32Array(size);
+  const lengths = new Uint8Array(size);
   let count = 0;
-  let end = 0;
+  let held = 0;
   for (const key of keys) {
     let base = Math.floor(key / 64);
     let length = key - base * 64;
-    if (base < end) continue; // within the one before
-    end = base + sizeOfIpv4(length);
+    if (base < held) continue; // within the one before
+    held = base + ipv4Size(length);
     while (count > 0 && lengths[count - 1] === length) {
       const left = bases[count - 1] as number;
       // The halves of one: side by side, the left one at a multiple of the whole.
-      if (left + sizeOfIpv4(length) !== base || left % (2 * sizeOfIpv4(length)) !== 0) break;
+      if (left + ipv4Size(length) !== base || left % (2 * ipv4Size(length)) !== 0) break;
       base = left;
       length--;
       count--;
@@ -78,7 +86,8 @@ function mergedRuns(prefixes: readonly Prefix[]) {
   return { count, bases, lengths };
 }
 
-function sizeOfIpv4(length: number): number {
+/** Addresses in an IPv4 prefix of this length. */
+function ipv4Size(length: number): number {
   return ipv4Sizes[length] as number;
 }
 
@@ -89,10 +98,9 @@ function isRightHalfOf(left: Prefix, right: Prefix): boolean {
 
 /** What is left of `whole` without `taken`, as the fewest prefixes, in order. */
 export function subtract(whole: Prefix, taken: readonly Prefix[]): Prefix[] {
-  const held = taken.filter((each) => overlaps(whole, each));
-  if (held.length === 0) return [whole];
-  if (whole.family === 4) return gapsBetween(whole, mergedRuns(held));
-  const inside = merge(held);
+  if (whole.family === 4) return gapsBetween(whole, mergedRuns(taken, whole.w0, whole.w0 + ipv4Size(whole.length)));
+  const inside = merge(taken.filter((each) => overlaps(whole, each)));
+  if (inside.length === 0) return [whole];
   const first = inside[0] as Prefix;
   if (contains(first, whole)) return [];
   const free: Prefix[] = [];
@@ -114,9 +122,9 @@ function gapsBetween(whole: Prefix, { count, bases, lengths }: ReturnType<typeof
   for (let i = 0; i < count; i++) {
     const base = bases[i] as number;
     pushRun(next, base, free);
-    next = base + sizeOfIpv4(lengths[i] as number);
+    next = base + ipv4Size(lengths[i] as number);
   }
-  pushRun(next, whole.w0 + sizeOfIpv4(whole.length), free);
+  pushRun(next, whole.w0 + ipv4Size(whole.length), free);
   return free;
 }
 
@@ -124,9 +132,9 @@ function gapsBetween(whole: Prefix, { count, bases, lengths }: ReturnType<typeof
 function pushRun(first: number, end: number, into: Prefix[]): void {
   for (let next = first; next < end;) {
     let length = next === 0 ? 0 : Math.clz32(next & -next) + 1;
-    while (next + sizeOfIpv4(length) > end) length++;
+    while (next + ipv4Size(length) > end) length++;
     into.push(ipv4Prefix(next, length));
-    next += sizeOfIpv4(length);
+    next += ipv4Size(length);
   }
 }
 
