@@ -1,18 +1,14 @@
-import type { IncomingMessage } from 'node:http';
 import { Reflector } from '@nestjs/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import { DocumentBuilder, SwaggerModule } from '@nestjs/swagger';
 import compression from 'compression';
-import { json } from 'express';
 import type { NextFunction, Request, Response } from 'express';
 import helmet from 'helmet';
 import { BodyPipe } from './http/bodyPipe.js';
-import { refuseDeep } from './http/depth.js';
+import { jsonBytes, readJson } from './http/jsonBody.js';
 import { QueryGuard } from './http/known.js';
-import { BODY_LIMIT } from './http/limits.js';
 import { loopbackOnly } from './http/loopbackOnly.js';
 import { ProblemFilter } from './http/problemFilter.js';
-import { UPLOAD_PATH } from './http/upload.js';
 import { dtoOf } from './plans/dto/dtoOf.js';
 
 /** Everything between the socket and the controllers; the tests use the same. */
@@ -43,7 +39,8 @@ export function configureApp(app: NestExpressApplication): void {
   // A stream of events would wait in the compressor; plans bring their own compressed form, made once for each revision.
   app.use(compression({ filter: (request, response) => !isStream(response) && compression.filter(request, response) }));
   app.use('/api', neverStored);
-  app.use(json({ limit: BODY_LIMIT, type: isJson, verify: (_request, _response, body) => refuseDeep(body) }));
+  app.use(jsonBytes);
+  app.use(readJson);
   app.useGlobalGuards(new QueryGuard(app.get(Reflector)));
   app.useGlobalPipes(new BodyPipe());
   app.useGlobalFilters(new ProblemFilter());
@@ -57,11 +54,6 @@ export function configureApp(app: NestExpressApplication): void {
     .build();
   const document = SwaggerModule.createDocument(app, config, { extraModels: Object.values(dtoOf) });
   SwaggerModule.setup('api/docs', app, document, { jsonDocumentUrl: 'api/openapi.json' });
-}
-
-/** JSON of a request; a file that is sent is read where it is asked for. */
-function isJson({ url = '', headers }: IncomingMessage): boolean {
-  return url.split('?')[0] !== UPLOAD_PATH && /^application\/json\b/i.test(headers['content-type'] ?? '');
 }
 
 const isStream = (response: Response) => String(response.getHeader('content-type')).startsWith('text/event-stream');
