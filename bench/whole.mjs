@@ -1,5 +1,7 @@
 // A plan that has everything, sent to a running server and fetched from it, with a light request beside it all the time.
 // node bench/whole.mjs http://127.0.0.1:4380 [clusters...]
+import { once } from 'node:events';
+import { Worker } from 'node:worker_threads';
 import { gzipSync } from 'node:zlib';
 import { writePlanFile } from '@wide-lattice/core/exchange';
 import { kinds, newId } from '@wide-lattice/core/plan';
@@ -9,23 +11,15 @@ import { organisation } from './organisation.mjs';
 const [base = 'http://127.0.0.1:4380', ...counts] = process.argv.slice(2);
 const seconds = (ms) => `${(ms / 1000).toFixed(1)} s`;
 
-/** Does something while a light request is asked again and again; how long it took, and the longest that one waited. */
+/** Does something while a light request is asked again and again by a thread of its own; how long it took, and the longest that one waited. */
 async function beside(work) {
-  let isDone = false;
-  let longest = 0;
-  const asking = (async () => {
-    while (!isDone) {
-      const from = performance.now();
-      await (await fetch(`${base}/api/plans/log`)).arrayBuffer();
-      longest = Math.max(longest, performance.now() - from);
-      await new Promise((resolve) => setTimeout(resolve, 20));
-    }
-  })();
+  const asking = new Worker(new URL('lightRequest.mjs', import.meta.url), { workerData: `${base}/api/plans/log` });
+  await once(asking, 'message');
   const from = performance.now();
   const answer = await work();
   const took = performance.now() - from;
-  isDone = true;
-  await asking;
+  asking.postMessage('done');
+  const [longest] = await once(asking, 'message');
   return { answer, took, longest };
 }
 
@@ -76,17 +70,18 @@ for (const clusters of counts.length === 0 ? [100, 1000] : counts.map(Number)) {
       target: 'elsewhere',
     }),
   );
+  const body = JSON.stringify({
+    baseRevision: 0,
+    label: 'a zone file',
+    author: 'bench',
+    clientId: newId(),
+    operations: records,
+  });
   const changed = await beside(async () => {
     const answer = await fetch(`${of}/changes`, {
       method: 'POST',
       headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({
-        baseRevision: 0,
-        label: 'a zone file',
-        author: 'bench',
-        clientId: newId(),
-        operations: records,
-      }),
+      body,
     });
     if (!answer.ok) throw new Error(`${answer.status} ${(await answer.text()).slice(0, 300)}`);
   });

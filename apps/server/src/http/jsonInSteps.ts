@@ -3,7 +3,7 @@ import { MAX_LEVELS, TOO_DEEP } from './depth.js';
 /** Bytes of a list that are parsed at once: a millisecond’s work. */
 const PART_BYTES = 64_000;
 /** Bytes that are looked at before others get their turn. */
-const LOOKED_AT_ONCE = 1_000_000;
+const LOOKED_AT_ONCE = 250_000;
 
 const [QUOTE, COMMA, COLON, ESCAPE] = [0x22, 0x2c, 0x3a, 0x5c];
 const [LIST, LIST_END, OBJECT, OBJECT_END] = [0x5b, 0x5d, 0x7b, 0x7d];

@@ -1,10 +1,11 @@
 import { Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
-import { applyOperations, byId, emptyPlan, kinds, touchedBy } from '@wide-lattice/core/plan';
+import { applyOperations, byId, emptyPlan, kinds, STEP } from '@wide-lattice/core/plan';
 import type { Entity, Kind, Operation, Plan } from '@wide-lattice/core/plan';
 import { LRUCache } from 'lru-cache';
 import { Between, DataSource, EntityManager, IsNull } from 'typeorm';
 import { ChangeRow, PlanRow, rowOf } from '../db/rows/index.js';
+import { inTurns } from '../work/inTurns.js';
 import { settingsIn, toEntity, toRow } from './rowMapping.js';
 
 /** A plan and the revision it is at. */
@@ -80,15 +81,21 @@ export class PlanStore {
     after: Plan,
     operations: readonly Operation[],
   ): Promise<void> {
-    const touched = touchedIds(operations);
-    const touchedIn = (plan: Plan, kind: Kind) =>
-      [...(touched.get(kind) ?? [])].flatMap((id) => byId<Entity>(plan[kind], id) ?? []);
-    const gone = [...kinds].reverse().map((kind) => ({ kind, entities: touchedIn(before, kind) }));
-    if (gone.some(({ entities }) => entities.length > 0))
+    const touched = await inTurns(touchedIds(operations));
+    const idsOf = (kind: Kind) => [...(touched.get(kind) ?? [])];
+    if (operations.some(({ op }) => op !== 'add'))
       await withoutForeignKeys(manager, async () => {
-        for (const { kind, entities } of gone) await this.remove(manager, planId, kind, entities);
+        for (const kind of [...kinds].reverse())
+          for (const ids of batches(idsOf(kind))) await this.remove(manager, planId, kind, ids);
       });
-    for (const kind of kinds) await this.insert(manager, planId, kind, touchedIn(after, kind));
+    for (const kind of kinds)
+      for (const ids of batches(idsOf(kind)))
+        await this.insert(
+          manager,
+          planId,
+          kind,
+          ids.flatMap((id) => byId<Entity>(after[kind], id) ?? []),
+        );
     if (before.settings !== after.settings) await manager.update(PlanRow, { id: planId }, { ...after.settings });
   }
 
@@ -130,30 +137,28 @@ export class PlanStore {
 
   /** Writes the rows of a plan that is not stored yet, kind by kind. */
   async writeNew(manager: EntityManager, planId: string, plan: Plan): Promise<void> {
-    for (const kind of kinds) await this.insert(manager, planId, kind, plan[kind]);
+    for (const kind of kinds)
+      for (const batch of batches<Entity>(plan[kind])) await this.insert(manager, planId, kind, batch);
   }
 
-  private async remove(manager: EntityManager, planId: string, kind: Kind, entities: readonly Entity[]): Promise<void> {
-    for (const batch of batches(entities)) {
-      await manager
-        .createQueryBuilder()
-        .delete()
-        .from(rowOf[kind])
-        .where('planId = :planId AND id IN (:...ids)', { planId, ids: batch.map((entity) => entity.id) })
-        .execute();
-    }
+  private async remove(manager: EntityManager, planId: string, kind: Kind, ids: readonly string[]): Promise<void> {
+    await manager
+      .createQueryBuilder()
+      .delete()
+      .from(rowOf[kind])
+      .where('planId = :planId AND id IN (:...ids)', { planId, ids })
+      .execute();
   }
 
   private async insert(manager: EntityManager, planId: string, kind: Kind, entities: readonly Entity[]): Promise<void> {
-    for (const batch of batches(entities)) {
-      await manager
-        .createQueryBuilder()
-        .insert()
-        .into(rowOf[kind])
-        .values(batch.map((entity) => toRow(planId, kind, entity)))
-        .updateEntity(false)
-        .execute();
-    }
+    if (entities.length === 0) return;
+    await manager
+      .createQueryBuilder()
+      .insert()
+      .into(rowOf[kind])
+      .values(entities.map((entity) => toRow(planId, kind, entity)))
+      .updateEntity(false)
+      .execute();
   }
 }
 
@@ -173,12 +178,14 @@ async function withoutForeignKeys(manager: EntityManager, work: () => Promise<vo
   }
 }
 
-function touchedIds(operations: readonly Operation[]): ReadonlyMap<Kind, ReadonlySet<string>> {
+/** The entities that operations name, kind by kind. */
+function* touchedIds(operations: readonly Operation[]): Generator<undefined, ReadonlyMap<Kind, ReadonlySet<string>>> {
   const found = new Map<Kind, Set<string>>();
-  for (const key of new Set(operations.map(touchedBy))) {
-    const [kind, id] = key.split(':') as [Kind, string | undefined];
-    if (id === undefined) continue;
-    found.set(kind, (found.get(kind) ?? new Set()).add(id));
+  for (const [at, operation] of operations.entries()) {
+    if (at % STEP === STEP - 1) yield;
+    if (operation.kind === 'settings') continue;
+    const ids = found.get(operation.kind) ?? new Set<string>();
+    found.set(operation.kind, ids.add(operation.op === 'add' ? operation.entity.id : operation.id));
   }
   return found;
 }

@@ -21,6 +21,8 @@ export function* integrityProblems(
 ): Generator<undefined, OperationProblem[]> {
   const problems: OperationProblem[] = [];
   const owners = new Owners(after);
+  for (const kind of new Set(operations.filter(changesKey).map((operation) => operation.kind as Kind)))
+    yield* owners.read(kind);
   const referrers = referrersOf(after, operations);
   yield;
   for (const [at, operation] of operations.entries()) {
@@ -41,7 +43,7 @@ export function* integrityProblems(
       const wrong = kindRules(operation.kind).betweenEntities?.(after, entity) ?? [];
       problems.push(...wrong.map((problem) => ({ operation: at, ...problem })));
     }
-    if (keyFieldsOf(operation.kind).some((field) => fields.has(field)) && owners.isTaken(operation.kind, entity))
+    if (changesKey(operation) && owners.isTaken(operation.kind, entity))
       problems.push({ operation: at, ...formatTaken(operation.kind, entity) });
   }
   problems.push(...lockProblems(before, after, operations));
@@ -125,7 +127,14 @@ function missingReferences(
   });
 }
 
-/** Who holds each unique key of a plan; a kind is read when it is first asked for. */
+/** Whether an operation says something of the fields that a unique key is made of. */
+function changesKey(operation: Operation): boolean {
+  if (operation.kind === 'settings' || operation.op === 'remove') return false;
+  const said = operation.op === 'add' ? operation.entity : operation.fields;
+  return keyFieldsOf(operation.kind).some((field) => Object.hasOwn(said, field));
+}
+
+/** Who holds each unique key of a plan, of the kinds that were read. */
 class Owners {
   private readonly ofKind = new Map<Kind, Map<string, string>>();
 
@@ -133,20 +142,19 @@ class Owners {
 
   isTaken(kind: Kind, entity: Entity): boolean {
     const key = uniqueKeyOf(kind, entity);
-    return key !== undefined && this.of(kind).get(key) !== entity.id;
+    return key !== undefined && this.ofKind.get(kind)?.get(key) !== entity.id;
   }
 
-  private of(kind: Kind): ReadonlyMap<string, string> {
-    const known = this.ofKind.get(kind);
-    if (known !== undefined) return known;
+  /** Reads the keys of a kind, in steps. */
+  *read(kind: Kind): Generator<undefined, void> {
     const owners = new Map<string, string>();
-    for (const other of this.plan[kind]) {
+    this.ofKind.set(kind, owners);
+    for (const [at, other] of (this.plan[kind] as readonly Entity[]).entries()) {
       const key = uniqueKeyOf(kind, other);
       // A key with two owners belongs to neither.
       if (key !== undefined) owners.set(key, owners.has(key) ? 'several' : other.id);
+      if (at % STEP === STEP - 1) yield;
     }
-    this.ofKind.set(kind, owners);
-    return owners;
   }
 }
 
