@@ -1,11 +1,32 @@
 import { ServiceUnavailableException } from '@nestjs/common';
 import type { DataSource, EntityManager } from 'typeorm';
+import { Gate } from '../work/gate.js';
+
+/** Transactions that write at once: of the ten connections of the database's driver some are always left for who reads. */
+const MAX_WRITERS = 6;
+const MAX_WAITING = 200;
+
+const writers = new WeakMap<DataSource, Gate>();
+
+/** Lets a few write at once; the others wait without holding a connection. */
+export async function writing<T>(database: DataSource, work: () => Promise<T>): Promise<T> {
+  const gate = writers.get(database) ?? new Gate(MAX_WRITERS, MAX_WAITING);
+  writers.set(database, gate);
+  return gate.run(work);
+}
 
 /**
  * Runs a short transaction. What fails before it is committed is rolled back; when the answer to the commit itself is lost,
  * nobody here knows whether it was stored, and the error says so. Undefined from `work` rolls back.
  */
 export async function committed<T>(
+  database: DataSource,
+  work: (manager: EntityManager) => Promise<T | undefined>,
+): Promise<T | undefined> {
+  return writing(database, () => inTransaction(database, work));
+}
+
+async function inTransaction<T>(
   database: DataSource,
   work: (manager: EntityManager) => Promise<T | undefined>,
 ): Promise<T | undefined> {

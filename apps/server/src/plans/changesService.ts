@@ -7,7 +7,7 @@ import {
   UnprocessableEntityException,
 } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
-import { applyInSteps, clashesWith, touchedBy } from '@wide-lattice/core/plan';
+import { applyInSteps, clashesWith, STEP, touchedBy } from '@wide-lattice/core/plan';
 import type { Applied, Clash, Operation, OperationProblem } from '@wide-lattice/core/plan';
 import { DataSource, LessThan, MoreThan } from 'typeorm';
 import type { EntityManager } from 'typeorm';
@@ -181,7 +181,7 @@ export class ChangesService {
       const between = since.filter(({ revision }) => revision > change.baseRevision && revision < earlier.revision);
       return { earlier: { revision: earlier.revision, isMerged: hasOthers(between, change) } };
     }
-    if (change.reverts !== undefined) refuseFalseReversal(change.reverts, operations, since);
+    if (change.reverts !== undefined) await inTurns(refuseFalseReversal(change.reverts, operations, since));
     const later = since.filter(({ revision }) => revision > change.baseRevision);
     refuseOvertaken(stored, operations, later);
     const applied = await inTurns(applyInSteps(stored.plan, operations));
@@ -203,7 +203,11 @@ async function changesSince(
 }
 
 /** Only what takes a change back that stands is its reversal: anything else under that name would undo what others rely on. */
-function refuseFalseReversal(reverts: number, operations: readonly Operation[], since: readonly ChangeRow[]): void {
+function* refuseFalseReversal(
+  reverts: number,
+  operations: readonly Operation[],
+  since: readonly ChangeRow[],
+): Generator<undefined, void> {
   const reverted = since.find(({ revision }) => revision === reverts);
   const misses = (message: string) =>
     new UnprocessableEntityException({
@@ -214,8 +218,13 @@ function refuseFalseReversal(reverts: number, operations: readonly Operation[], 
     });
   if (reverted === undefined) throw misses(`There is no change ${reverts} to undo.`);
   if (!standingChanges(since).includes(reverted)) throw misses(`Change ${reverts} was undone already.`);
-  if (!isDeepStrictEqual(asJson(operations), asJson(reverted.inverse)))
-    throw misses(`These operations are not what undoes change ${reverts}.`);
+  const other = () => misses(`These operations are not what undoes change ${reverts}.`);
+  if (operations.length !== reverted.inverse.length) throw other();
+  for (let at = 0; at < operations.length; at += STEP) {
+    const [sent, stored] = [operations, reverted.inverse].map((all) => asJson(all.slice(at, at + STEP)));
+    if (!isDeepStrictEqual(sent, stored)) throw other();
+    yield;
+  }
 }
 
 function asJson(operations: readonly Operation[]): unknown {

@@ -5,6 +5,7 @@ import { addOperation, newId, setOperation, withFallbacks } from '@wide-lattice/
 import type { Operation, Plan } from '@wide-lattice/core/plan';
 import { DataSource } from 'typeorm';
 import { addressOf, startTestApp, TestClient } from '../../test/testApp.js';
+import { committed } from '../db/committed.js';
 import { PlanStore } from './planStore.js';
 
 let app: NestExpressApplication;
@@ -267,4 +268,26 @@ test('of many files at once some are read, some wait, and the others are told wh
     expect(headers['retry-after']).toBe('5');
     expect((body as { message: string }).message).toContain('Try again in 5 seconds');
   }
+});
+
+test('however many write at once, who reads does not wait for them', async () => {
+  const database = app.get(DataSource);
+  const planId = await newPlan();
+  let release = (): void => undefined;
+  const held = new Promise<void>((resolve) => (release = resolve));
+  let [inside, done] = [0, 0];
+  const writers = Array.from({ length: 12 }, () =>
+    committed(database, async (manager) => {
+      await manager.query('SELECT 1');
+      inside++;
+      await held;
+      return true;
+    }).then(() => done++),
+  );
+  for (let n = 0; n < 8; n++) expect((await read(here, planId)).revision).toBe(0);
+  await here.get('/plans').expect(200);
+  expect([inside, done]).toEqual([6, 0]);
+  release();
+  await Promise.all(writers);
+  expect([inside, done]).toEqual([12, 12]);
 });

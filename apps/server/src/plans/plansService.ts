@@ -4,6 +4,8 @@ import { emptyPlan, kinds, newId } from '@wide-lattice/core/plan';
 import type { Kind, Plan, PlanSettings } from '@wide-lattice/core/plan';
 import type { Request } from 'express';
 import { DataSource, IsNull } from 'typeorm';
+import type { EntityManager } from 'typeorm';
+import { writing } from '../db/committed.js';
 import { PlanRow } from '../db/rows/index.js';
 import { readUpload } from '../http/upload.js';
 import { Gate } from '../work/gate.js';
@@ -82,7 +84,7 @@ export class PlansService {
   /** Stores a checked plan as a new one. */
   async start(plan: Plan): Promise<string> {
     const id = newId();
-    await this.database.transaction(async (manager) => {
+    const store = async (manager: EntityManager) => {
       await manager.insert(PlanRow, {
         id,
         ...plan.settings,
@@ -93,7 +95,8 @@ export class PlansService {
       });
       await this.store.writeNew(manager, id, plan);
       await this.log.note(manager, { id, name: plan.settings.name, revision: 0 }, 'created', '');
-    });
+    };
+    await writing(this.database, () => this.database.transaction(store));
     this.store.keep(id, { revision: 0, plan });
     return id;
   }
