@@ -15,7 +15,7 @@ import type { Entity, EntityOf, Kind, Operation, Plan, PlanSettings } from '../p
 import { PLAN_FILE_FORMAT, PLAN_FILE_VERSION } from './planFileSchema.js';
 import { upgradePlanFile } from './planFileVersions.js';
 import { formatNumber } from '../working/index.js';
-import { parseYaml } from '../yaml/index.js';
+import { parseYaml, yamlRows } from '../yaml/index.js';
 
 /** Something wrong in a plan file and where: "clusters[3].podsPerNode". */
 export interface PlanFileProblem {
@@ -29,9 +29,6 @@ export type PlanFileResult =
   | { readonly ok: true; readonly plan: Plan }
   | { readonly ok: false; readonly problems: readonly PlanFileProblem[] };
 
-/** Entities that are made YAML of at once: the writer holds a node for each of their fields. */
-const AT_ONCE = 500;
-
 /** Writes the whole plan; reading it back gives the same plan. */
 export function writePlanFile(plan: Plan, syntax: 'json' | 'yaml'): string {
   const head = { format: PLAN_FILE_FORMAT, version: PLAN_FILE_VERSION, settings: plan.settings };
@@ -41,14 +38,7 @@ export function writePlanFile(plan: Plan, syntax: 'json' | 'yaml'): string {
   ]);
   if (syntax === 'json')
     return `${JSON.stringify({ ...head, ...(Object.fromEntries(collections) as object) }, null, 2)}\n`;
-  const asYaml = (content: object) => stringify(content, { aliasDuplicateObjects: false });
-  const parts = collections.map(([kind, entities]) => {
-    const lists = entities.length === 0 ? [asYaml({ [kind]: [] })] : [];
-    for (let at = 0; at < entities.length; at += AT_ONCE)
-      lists.push(asYaml({ [kind]: entities.slice(at, at + AT_ONCE) }).slice(at === 0 ? 0 : `${kind}:\n`.length));
-    return lists.join('');
-  });
-  return asYaml(head) + parts.join('');
+  return stringify(head) + collections.map(([kind, entities]) => yamlRows(kind, entities)).join('');
 }
 
 /** One order of fields, whatever way the plan came here, so that equal plans give equal files. */

@@ -1,1 +1,2 @@
 export { parseYaml } from './parseYaml.js';
+export { yamlRows } from './yamlRows.js';
