@@ -2,6 +2,7 @@ import { kinds } from '@wide-lattice/core/plan';
 import { kindsAt, kindViews, stopOf } from '../kinds/kindViews';
 import { demoPlan } from '@wide-lattice/core/demo';
 import { evaluate } from '@wide-lattice/core/evaluation';
+import { finished } from '@wide-lattice/core/working';
 import { SliceHost } from '../worker/sliceHost';
 import { slices } from '../worker/slices';
 import { stops, worstAt } from './stops';
@@ -26,7 +27,7 @@ test('every kind is at a stop that there is, shows fields of its own, and leads 
 
 test('a stop shows what is worst there, counted from the findings', () => {
   const evaluation = evaluate(demoPlan());
-  const counts = slices.findingCounts(new SliceHost(evaluation));
+  const counts = finished(slices.findingCounts(new SliceHost(evaluation)));
   const errors = evaluation
     .findingsInWords()
     .filter(
@@ -47,7 +48,7 @@ test('what is about a network or a cluster counts where it is mended', () => {
   expect(stopOf({ kind: 'clusters', code: 'limit.before-horizon' })).toBe('demand');
   expect(stopOf({ kind: 'reservations', code: 'address.taken' })).toBe(kindViews.reservations.stop);
   // A network without a way out is never told as nothing broken at Egress.
-  const { byStop } = slices.findingCounts(new SliceHost(evaluate(demoPlan())));
+  const { byStop } = finished(slices.findingCounts(new SliceHost(evaluate(demoPlan()))));
   const told = evaluate(demoPlan())
     .findingsInWords()
     .filter(({ code, severity }) => severity === 'error' && code === 'route.past-firewall');

@@ -3,6 +3,8 @@ import { demoPlan } from '@wide-lattice/core/demo';
 import { expose } from 'comlink';
 import { CoreHandle } from './coreHandle';
 import type { WorkerLike } from './coreHandle';
+import { Turns } from './turns';
+import type { Tell } from './turns';
 
 /** Workers as a page makes them, one after the other, each in this thread behind a message port. */
 function handle() {
@@ -11,13 +13,21 @@ function handle() {
     isEnded: boolean;
     readonly loaded: unknown[];
     readonly asked: string[];
+    steps: number;
   }[] = [];
   const channels: MessageChannel[] = [];
   const core = new CoreHandle((): WorkerLike => {
     const channel = new MessageChannel();
     channels.push(channel);
     let tell: (why: string) => void = () => undefined;
-    const worker = { fail: (why: string) => tell(why), isEnded: false, loaded: [] as unknown[], asked: [] as string[] };
+    const worker = {
+      fail: (why: string) => tell(why),
+      isEnded: false,
+      loaded: [] as unknown[],
+      asked: [] as string[],
+      steps: 0,
+    };
+    const turns = new Turns();
     made.push(worker);
     const answers: Readonly<Record<string, () => unknown>> = {
       good: () => worker.loaded.length,
@@ -28,13 +38,24 @@ function handle() {
         return deep();
       },
       never: () => new Promise(() => undefined),
+      steps: function* steps() {
+        for (let done = 0; done < 400; done++) {
+          const until = performance.now() + 5;
+          while (performance.now() < until);
+          worker.steps = done + 1;
+          yield { what: 'four hundred steps', done, of: 400 };
+        }
+        return 'all';
+      },
       later: () => new Promise((resolve) => setTimeout(() => resolve('late'), 30)),
     };
     expose(
       {
-        ask: (name: string) => {
+        listen: (tell: Tell) => turns.listen(tell),
+        stop: (id: number) => turns.stop(id),
+        ask: (id: number, name: string) => {
           worker.asked.push(name);
-          return answers[name]?.();
+          return turns.run(id, answers[name]?.());
         },
         load: (plan: unknown) => void worker.loaded.push(plan),
         open: () => 3,
@@ -63,7 +84,7 @@ test('an answer is an answer, and what is thrown comes with its words', async ()
   expect(await ask('good')).toBe(0);
   await expect(ask('throws')).rejects.toThrow('no such row');
   await expect(ask('deep')).rejects.toThrow(/call stack/);
-  expect(core.waitsSince()).toBeUndefined();
+  expect(core.longest()).toBeUndefined();
   close();
 });
 
@@ -73,10 +94,11 @@ test('what does not end is seen to wait, and ends in words when it is stopped; t
   core.holds(() => plan);
   const began = Date.now();
   const waiting = [ask('never'), ask('never')];
-  expect(core.waitsSince()).toBeGreaterThanOrEqual(began);
-  core.stop();
+  expect(core.longest()?.since).toBeGreaterThanOrEqual(began);
+  expect(core.longest()?.progress).toBeUndefined();
+  core.longest()?.stop();
   for (const each of waiting) await expect(each).rejects.toThrow('stopped');
-  expect(core.waitsSince()).toBeUndefined();
+  expect(core.longest()).toBeUndefined();
   expect(made[0]?.isEnded).toBe(true);
   expect(await ask('good')).toBe(1);
   expect(made).toHaveLength(2);
@@ -107,7 +129,7 @@ test('what is given up before it has begun is never computed; what has begun end
   expect(await begun).toBe('late');
   expect(await next).toBe(0);
   expect(made[0]?.asked).toEqual(['later', 'good']);
-  expect(core.waitsSince()).toBeUndefined();
+  expect(core.longest()).toBeUndefined();
   close();
 });
 
@@ -120,5 +142,51 @@ test('a request that fails, and one that is given up at once, let the next one t
   gone.abort(new Error('left'));
   await expect(ask('good', gone.signal)).rejects.toThrow('left');
   expect(made[0]?.asked).toEqual(['throws', 'good']);
+  close();
+});
+
+/** Comes back when a computation has said how far it is. */
+async function untilTold(core: CoreHandle): Promise<void> {
+  while (core.longest()?.progress === undefined) await new Promise((resolve) => setTimeout(resolve, 5));
+}
+
+test('what comes in steps says how far it is, and others are answered before it ends', async () => {
+  const { core, ask, made, close } = handle();
+  const ended: string[] = [];
+  const long = ask('steps').then((answer) => ended.push(String(answer)));
+  const short = ask('good').then(() => ended.push('good'));
+  await untilTold(core);
+  expect(core.longest()?.progress).toMatchObject({ what: 'four hundred steps', of: 400 });
+  await Promise.all([long, short]);
+  expect(ended).toEqual(['good', 'all']);
+  expect(made).toHaveLength(1);
+  expect(core.longest()).toBeUndefined();
+  close();
+});
+
+test('what comes in steps is stopped by itself: the worker lives on, and others lose nothing', async () => {
+  const { core, ask, made, close } = handle();
+  const long = ask('steps');
+  await untilTold(core);
+  const next = ask('later');
+  core.longest()?.stop();
+  await expect(long).rejects.toThrow('It was stopped before it was done.');
+  expect(await next).toBe('late');
+  const steps = made[0]?.steps ?? 0;
+  await new Promise((resolve) => setTimeout(resolve, 60));
+  expect(made[0]).toMatchObject({ isEnded: false, steps });
+  expect(steps).toBeLessThan(400);
+  close();
+});
+
+test('what was asked for a page that was left ends at its next step', async () => {
+  const { core, ask, made, close } = handle();
+  const page = new AbortController();
+  const long = ask('steps', page.signal);
+  await untilTold(core);
+  page.abort(new Error('left'));
+  await expect(long).rejects.toThrow('left');
+  expect(await ask('good')).toBe(0);
+  expect(made[0]?.steps).toBeLessThan(400);
   close();
 });

@@ -1,6 +1,7 @@
-import { wrap } from 'comlink';
+import { proxy, wrap } from 'comlink';
 import type { Endpoint, Remote } from 'comlink';
 import type { Operation, Plan } from '@wide-lattice/core/plan';
+import type { Progress } from '@wide-lattice/core/working';
 import type { CoreWorkerApi } from './coreWorker';
 import type { SliceAnswer, SliceArgs, SliceName } from './slices';
 
@@ -14,20 +15,38 @@ export interface WorkerLike {
 
 /** A request that has no answer yet. */
 interface Request {
+  readonly id: number;
   readonly since: number;
   readonly send: (remote: Remote<CoreWorkerApi>) => void;
   readonly fail: (error: Error) => void;
+  /** How far it is, once it said so: it comes in steps, and others are answered between them. */
+  progress: Progress | undefined;
 }
+
+/** What takes long. */
+export interface Waiting {
+  /** Since when, in milliseconds of the clock. */
+  readonly since: number;
+  readonly progress: Progress | undefined;
+  readonly stop: () => void;
+}
+
+/** Computations in steps that are under way at once. */
+const MAX_AT_ONCE = 4;
+
+const STOPPED = 'It was stopped before it was done.';
 
 /**
  * The page's side of the worker that holds the open plan. Every request ends: in its answer, in the worker's failure, or in
  * being stopped. After a failure or a stop the next request finds a new worker that holds the page's plan. The worker is handed
- * one request after the other, so that a request that was given up meanwhile is never begun.
+ * one request after the other, so that a request that was given up meanwhile is never begun; one that comes in steps lets others
+ * before it ends.
  */
 export class CoreHandle {
   private worker: WorkerLike | undefined;
   private remote: Remote<CoreWorkerApi> | undefined;
-  private running: Request | undefined;
+  private running: Request[] = [];
+  private last = 0;
   private waiting: Request[] = [];
   private planOf: (() => Plan) | undefined;
 
@@ -61,7 +80,7 @@ export class CoreHandle {
     ...args: SliceArgs<S>
   ): Promise<SliceAnswer<S>> {
     // The worker answers what the slice of that name gives.
-    return this.asked((remote) => remote.ask(name, args as never, isMade) as Promise<SliceAnswer<S>>, signal);
+    return this.asked((remote, id) => remote.ask(id, name, args as never, isMade) as Promise<SliceAnswer<S>>, signal);
   }
 
   /** Where the plan is that a new worker is handed. */
@@ -69,14 +88,18 @@ export class CoreHandle {
     this.planOf = planOf;
   }
 
-  /** Since when the oldest request waits, in milliseconds of the clock; undefined when none does. */
-  waitsSince(): number | undefined {
-    return (this.running ?? this.waiting[0])?.since;
+  /** What has been waited for longest; undefined when nothing is. */
+  longest(): Waiting | undefined {
+    const [request] = [...this.running, ...this.waiting];
+    if (request === undefined) return undefined;
+    const { since, progress } = request;
+    return { since, progress, stop: () => this.stop(request) };
   }
 
-  /** Ends all that is being computed. */
-  stop(): void {
-    this.end('It was stopped before it was done.');
+  /** Ends a request: between its steps where it comes in some, or else with all that is being computed. */
+  private stop(request: Request): void {
+    if (request.progress === undefined) this.end(STOPPED);
+    else this.giveUp(request, new Error(STOPPED));
   }
 
   private made(): WorkerLike {
@@ -90,22 +113,25 @@ export class CoreHandle {
   private end(why: string): void {
     this.worker?.terminate();
     this.remote = undefined;
-    const all = [...(this.running === undefined ? [] : [this.running]), ...this.waiting];
-    this.running = undefined;
+    const all = [...this.running, ...this.waiting];
+    this.running = [];
     this.waiting = [];
     for (const { fail } of all) fail(new Error(why));
   }
 
-  private asked<T>(ask: (remote: Remote<CoreWorkerApi>) => Promise<T>, signal?: AbortSignal): Promise<T> {
+  private asked<T>(ask: (remote: Remote<CoreWorkerApi>, id: number) => Promise<T>, signal?: AbortSignal): Promise<T> {
     return new Promise((resolve, reject) => {
       if (signal?.aborted === true) {
         reject(asError(signal.reason));
         return;
       }
+      const id = ++this.last;
       const request: Request = {
+        id,
         since: Date.now(),
+        progress: undefined,
         send: (remote) => {
-          ask(remote).then(
+          ask(remote, id).then(
             (answer) => {
               this.over(request);
               resolve(answer);
@@ -119,30 +145,40 @@ export class CoreHandle {
         fail: reject,
       };
       this.waiting.push(request);
-      signal?.addEventListener('abort', () => this.giveUp(request, signal), { once: true });
+      signal?.addEventListener('abort', () => this.giveUp(request, asError(signal.reason)), { once: true });
       this.next();
     });
   }
 
-  /** What has begun is let end: its answer may serve others. */
-  private giveUp(request: Request, signal: AbortSignal): void {
-    if (!this.waiting.includes(request)) return;
-    this.waiting = this.waiting.filter((each) => each !== request);
-    request.fail(asError(signal.reason));
+  /** What waits is never begun, and what comes in steps ends at its next one. What has begun otherwise is let end: its answer may serve others. */
+  private giveUp(request: Request, why: Error): void {
+    if (this.waiting.includes(request)) this.waiting = this.waiting.filter((each) => each !== request);
+    else if (request.progress !== undefined && this.running.includes(request))
+      this.remote?.stop(request.id).catch(() => undefined);
+    else return;
+    request.fail(why);
   }
 
   private next(): void {
     const [request] = this.waiting;
-    if (this.running !== undefined || request === undefined) return;
-    this.running = request;
+    const isFree = this.running.length < MAX_AT_ONCE && this.running.every(({ progress }) => progress !== undefined);
+    if (!isFree || request === undefined) return;
+    this.running.push(request);
     this.waiting.shift();
     request.send(this.remote ?? this.begin());
   }
 
   private over(request: Request): void {
-    // After a failure or a stop another one may be under way already.
-    if (this.running !== request) return;
-    this.running = undefined;
+    // After a failure or a stop others may be under way already.
+    if (!this.running.includes(request)) return;
+    this.running = this.running.filter((each) => each !== request);
+    this.next();
+  }
+
+  private told(id: number, progress: Progress): void {
+    const request = this.running.find((each) => each.id === id);
+    if (request === undefined) return;
+    request.progress = progress;
     this.next();
   }
 
@@ -151,6 +187,7 @@ export class CoreHandle {
     this.worker = this.made();
     const remote = wrap<CoreWorkerApi>(this.worker.endpoint);
     this.remote = remote;
+    remote.listen(proxy((id: number, progress: Progress) => this.told(id, progress))).catch(() => undefined);
     // What goes wrong here is told by the request that comes next.
     if (this.planOf !== undefined) remote.load(this.planOf()).catch(() => undefined);
     return remote;

@@ -6,16 +6,24 @@ import { expose } from 'comlink';
 import { SliceHost } from './sliceHost';
 import { slices } from './slices';
 import type { SliceArgs, SliceName } from './slices';
+import { Turns } from './turns';
+import type { Tell } from './turns';
 
 /** Holds the plan beside the page and answers in slices, so that the page never waits for a computation. */
 class CoreWorker {
   private host = new SliceHost(evaluate(emptyPlan()));
+  private readonly turns = new Turns();
+
+  /** Who is told how far a long computation is. */
+  listen(tell: Tell): void {
+    this.turns.listen(tell);
+  }
 
   /** Reads a stored plan from the text that the page was sent, beside the page that reads its own copy. */
   open(text: string): void {
     this.load((JSON.parse(text) as { plan: Plan }).plan);
-    // While the page is still reading its own copy, what its frame will ask first is computed already.
-    setTimeout(() => this.host.evaluation.ask(findingMarks));
+    // While the page is still reading its own copy, what its frame will ask first is begun already.
+    setTimeout(() => this.turns.run(0, this.host.evaluation.inSteps(findingMarks)));
   }
 
   /** Takes a plan whole; called when one was reloaded. */
@@ -30,10 +38,15 @@ class CoreWorker {
     this.host = new SliceHost(evaluate(applied.plan, this.host.evaluation));
   }
 
-  /** Answers a slice of what follows from the plan, as it stands or with all that is planned. */
-  ask<S extends SliceName>(name: S, args: SliceArgs<S>, isMade: boolean): unknown {
+  /** Answers a slice of what follows from the plan, as it stands or with all that is planned; others are answered between its steps. */
+  ask<S extends SliceName>(id: number, name: S, args: SliceArgs<S>, isMade: boolean): unknown {
     const answer = slices[name] as (host: SliceHost, ...args: readonly unknown[]) => unknown;
-    return answer(isMade ? this.host.made : this.host, ...args);
+    return this.turns.run(id, answer(isMade ? this.host.made : this.host, ...args));
+  }
+
+  /** Gives up a computation that comes in steps. */
+  stop(id: number): void {
+    this.turns.stop(id);
   }
 }
 

@@ -4,6 +4,7 @@ import type { Allocation, Cluster, Plan, Pool } from '../plan/index.js';
 import { countsInMonth, rangesNeeded, sizingOf } from '../sizing/index.js';
 import type { Sizing } from '../sizing/index.js';
 import { isInternalRange } from '../verdicts/index.js';
+import type { Steps } from '../working/index.js';
 
 /** What the clusters of a pool need in one month. */
 export interface GrowthPoint {
@@ -28,18 +29,22 @@ const SHOWN_HORIZONS = 3;
 const STEPS = 36;
 
 /**
- * The need for a pool over time at the planned growth, three horizons far. Ranges are powers of two, so the
+ * The need for a pool over time at the planned growth, three horizons far, in steps. Ranges are powers of two, so the
  * need rises in steps. Counted are the ranges that clusters hold in the pool; a shared pool counts the largest once.
  */
-export function poolGrowth(plan: Plan, pool: Pool): PoolGrowth {
+export function* poolGrowth(plan: Plan, pool: Pool): Steps<PoolGrowth> {
   const whole = rangeOf(pool);
   const held = plan.allocations.filter((allocation) => contains(whole, rangeOf(allocation)));
   const { horizonMonths } = plan.settings;
   const until = SHOWN_HORIZONS * horizonMonths;
   const sizes = new Sizes(plan);
   const requiredAt = (month: number) => total(plan, pool, held, sizes.in(month));
-  const months = Array.from({ length: STEPS + 1 }, (_, i) => Math.round((i * until) / STEPS));
-  const points = [...new Set(months)].map((month) => ({ month, required: requiredAt(month) }));
+  const months = [...new Set(Array.from({ length: STEPS + 1 }, (_, i) => Math.round((i * until) / STEPS)))];
+  const points: GrowthPoint[] = [];
+  for (const [done, month] of months.entries()) {
+    yield { what: `growth of ${pool.name}`, done, of: months.length };
+    points.push({ month, required: requiredAt(month) });
+  }
   const size = Number(prefixSize(whole));
   return {
     poolName: pool.name,

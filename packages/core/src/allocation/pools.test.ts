@@ -1,3 +1,4 @@
+import { finished } from '../working/index.js';
 import { add, applied, cluster, ground, pool, testId } from '../../test/worlds.js';
 import { formatPrefix, prefixSize } from '../address/index.js';
 import { demoPlan } from '../demo/index.js';
@@ -148,7 +149,7 @@ test('growth: the month of exhaustion is the first in which the sizes of that mo
   const plan = filled(4, '10.0.0.0/16');
   const [only] = plan.pools;
   if (only === undefined) throw new Error('no pool');
-  const growth = poolGrowth(plan, only);
+  const growth = finished(poolGrowth(plan, only));
   const needAt = (month: number) => {
     const nodes = Math.max(4, Math.ceil(4 + (12 * month) / 36));
     const pow = (count: number) => 2 ** Math.ceil(Math.log2(count));

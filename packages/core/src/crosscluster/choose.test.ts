@@ -1,3 +1,4 @@
+import { finished } from '../working/index.js';
 import { joined, served } from '../../test/connections.js';
 import { add, applied, testId } from '../../test/worlds.js';
 import { Forwarding, NO_FAULTS } from '../forwarding/index.js';
@@ -47,7 +48,7 @@ const apart = (...of: Parameters<typeof joined>) => {
   ]);
 };
 const compared = (plan: Plan, of: Partial<ConnectionRequest> = {}, asked: Partial<ConnectionNeeds> = {}) =>
-  compareWays(plan, wish(of), needs(asked));
+  finished(compareWays(plan, wish(of), needs(asked)));
 const wayOf = ({ ways }: { readonly ways: readonly WayComparison[] }, way: ConnectionMethod) =>
   ways.find((each) => each.method === way) as WayComparison;
 const said = ({ consequences }: WayComparison, label: string) => {

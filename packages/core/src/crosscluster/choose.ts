@@ -6,7 +6,7 @@ import { efficiency, segmentSize } from '../wire/index.js';
 import { scoreOf, sensitivityOf, winnerOf } from '../weighing/index.js';
 import type { Consequence, Sensitivity } from '../weighing/index.js';
 import { figure, formatNumber, formatCount } from '../working/index.js';
-import type { Figure } from '../working/index.js';
+import type { Figure, Steps } from '../working/index.js';
 import { carriedMbps } from './capacity.js';
 import { clashesOfMembers } from '../verdicts/index.js';
 import { latencyFloor, pointOf, streamMbps } from './distance.js';
@@ -66,17 +66,18 @@ const ways: readonly ConnectionMethod[] = ['tunnels', 'relays', 'flat'];
 const WINDOW = 4_194_304;
 const SECONDS_PER_MONTH = 30 * 86_400;
 
-/** Compares the three kinds for some clusters: each is proposed, tried, and drilled. */
-export function compareWays(
+/** Compares the three kinds for some clusters, in steps: each is proposed, tried, and drilled. */
+export function* compareWays(
   plan: Plan,
   wish: Omit<ConnectionRequest, 'method'>,
   needs: ConnectionNeeds,
-): MethodComparison {
+): Steps<MethodComparison> {
   const weights = Object.fromEntries(connectionCriteria.map(({ id, field }) => [id, plan.settings[field]])) as Record<
     ConnectionCriterion,
     number
   >;
-  const tried = ways.map((method) => tryWay(plan, { ...wish, method }, needs));
+  const tried: Tried[] = [];
+  for (const method of ways) tried.push(yield* tryWay(plan, { ...wish, method }, needs));
   const dearest = Math.max(1, ...tried.map(({ cost }) => cost ?? 0));
   const compared = tried.map(({ method, consequences, excluded, scores, proposal, cost }): WayComparison => {
     const all = { ...scores, cost: cost === undefined ? 0.5 : 1 - cost / dearest };
@@ -111,12 +112,14 @@ interface Tried {
   readonly cost: number | undefined;
 }
 
-function tryWay(before: Plan, wish: ConnectionRequest, needs: ConnectionNeeds): Tried {
+function* tryWay(before: Plan, wish: ConnectionRequest, needs: ConnectionNeeds): Steps<Tried> {
   const { method, clusterIds, gateways } = wish;
+  yield { what: method, done: 0, of: 3 };
   const proposal = proposeConnection(before, wish);
   const plan = alone(asStanding(proposal.plan, proposal.connectionId), proposal.connectionId);
   const clusters = clusterIds.flatMap((id) => byId(plan.clusters, id) ?? []);
   const connection = byId(plan.connections, proposal.connectionId);
+  yield { what: method, done: 1, of: 3 };
   const connected = new ConnectionState(plan, Forwarding.of(plan));
   const members = connected.membersOf(proposal.connectionId);
   const pairs =
@@ -126,7 +129,8 @@ function tryWay(before: Plan, wish: ConnectionRequest, needs: ConnectionNeeds): 
   const unlike = method === 'relays' ? 0 : proposal.translated + proposal.moved.length;
   const room = passing.length === 0 ? 0 : Math.min(...passing.map((pair) => pair.room));
   const links = linkCount(members, connection);
-  const drills = connection === undefined ? undefined : worstDrills(plan, connected, proposal.connectionId);
+  yield { what: method, done: 2, of: 3 };
+  const drills = connection === undefined ? undefined : yield* worstDrills(plan, connected, proposal.connectionId);
   const carried = method === 'flat' ? undefined : carriedMbps(method, needs.gatewayMbps, gateways);
   const segment = segmentSize(room, clusters.every(({ family }) => family === 'ipv6') ? 6 : 4);
   const mtu = Math.min(...clusters.map(({ networkId }) => byId(plan.networks, networkId)?.mtu ?? 1500));
@@ -482,17 +486,19 @@ function namesWords(way: ConnectionMethod): Consequence {
 }
 
 /** The worst of each kind of fault. */
-function worstDrills(
+function* worstDrills(
   plan: Plan,
   connected: ConnectionState,
   connectionId: string,
-): { readonly fault: Fault; readonly drill: Drill }[] {
+): Steps<{ readonly fault: Fault; readonly drill: Drill }[]> {
   const base = { parts: plan, connected, matrix: SetMatrix.of(plan, connected) };
   const worst = new Map<Fault['kind'], { fault: Fault; drill: Drill }>();
   const siteIds = new Set(connected.membersOf(connectionId).map((member) => connected.clusterOf(member).siteId));
-  for (const fault of faultsOf(plan, connected).filter(
+  const faults = faultsOf(plan, connected).filter(
     (each) => each.kind === 'gateway' || each.kind === 'link' || (each.kind === 'zone' && siteIds.has(each.siteId)),
-  )) {
+  );
+  for (const [done, fault] of faults.entries()) {
+    yield { what: formatFault(plan, fault), done, of: faults.length };
     const drill = runDrill(base, [fault]);
     const known = worst.get(fault.kind);
     if (

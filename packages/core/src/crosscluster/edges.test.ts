@@ -1,3 +1,4 @@
+import { finished } from '../working/index.js';
 import { joined } from '../../test/connections.js';
 import { route } from '../../test/ways.js';
 import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
@@ -232,7 +233,7 @@ test('openings are one rule for each member, however many there are', () => {
 test('what has no price is not free, and where nothing was reached nothing survives', () => {
   const plan = { ...joined(), connections: [], members: [], links: [] };
   const needs = { anyProtocol: false, sourceKept: false, plannedMbps: 10, gatewayMbps: 1000 };
-  for (const { consequences, method } of compareWays(plan, { ...wish, clusterIds: [K1, K2] }, needs).ways) {
+  for (const { consequences, method } of finished(compareWays(plan, { ...wish, clusterIds: [K1, K2] }, needs)).ways) {
     const cost = consequences.find(({ label }) => label === 'Cost per month');
     if (method !== 'flat') expect([method, cost !== undefined && 'words' in cost]).toEqual([method, true]);
   }
@@ -281,9 +282,9 @@ describe('clusters that meet over the internet alone', () => {
   const numbered = (count: number) => Array.from({ length: count }, (_, i) => testId('clusters', i + 1));
   const needs = { anyProtocol: false, sourceKept: false, plannedMbps: 0, gatewayMbps: 1000 };
   const answers = (plan: Plan, of: Partial<ConnectionRequest>) =>
-    compareWays(plan, { ...wish, gateways: 2, clusterIds: numbered(plan.clusters.length), ...of }, needs).ways.map(
-      ({ method, excluded, proposal }) => [method, excluded.length === 0, proposal.undecided],
-    );
+    finished(
+      compareWays(plan, { ...wish, gateways: 2, clusterIds: numbered(plan.clusters.length), ...of }, needs),
+    ).ways.map(({ method, excluded, proposal }) => [method, excluded.length === 0, proposal.undecided]);
 
   // Only a public address is reached over the internet (RFC 1918 3): the one of the centre, which all others dial from behind their NAT (RFC 4787 4.1).
   test.each([2, 4])('%i of them by a hub: one open step, public addresses of the centre', (count) => {
@@ -295,7 +296,10 @@ describe('clusters that meet over the internet alone', () => {
   });
 
   test('each with each from behind NAT devices they do not meet: the choice says who could be the hub, and asks for no address in vain', () => {
-    const ways = compareWays(apart(3), { ...wish, gateways: 2, clusterIds: numbered(3) }, needs).ways.slice(0, 2);
+    const ways = finished(compareWays(apart(3), { ...wish, gateways: 2, clusterIds: numbered(3) }, needs)).ways.slice(
+      0,
+      2,
+    );
     for (const { proposal, excluded } of ways) {
       expect(proposal.undecided).toEqual([K1]);
       expect(excluded[0]).toBe('Join all with the hub c1: each of them reaches it, and not each reaches each other.');

@@ -6,7 +6,9 @@ import { formatPrefix } from '../address/index.js';
 import { demoPlan } from '../demo/index.js';
 import { kinds, newId, removalOf, rulesOf, setOperation } from '../plan/index.js';
 import type { Operation, Plan } from '../plan/index.js';
+import { findings } from '../findings/index.js';
 import { section } from '../section/index.js';
+import type { Progress } from '../working/index.js';
 import { evaluate } from './index.js';
 import type { Evaluation } from './index.js';
 
@@ -279,4 +281,19 @@ test('public addresses left for a cluster are the site’s less what its other c
   const limit = evaluate(plan).clusters[0]?.figures.limits.find(({ name }) => name === 'Public addresses');
   // 30 − 8 = 22 left; 2 for NAT leave 20 balancers, one a node.
   expect(limit?.nodes.value).toBe(20);
+});
+
+test('in steps a section comes to what it comes to at once, each that it needs being built in a step of its own', () => {
+  const plan = demoPlan();
+  const evaluation = evaluate(plan);
+  const steps = evaluation.inSteps(findings);
+  const told: Progress[] = [];
+  for (let step = steps.next(); step.done !== true; step = steps.next()) told.push(step.value);
+  expect(evaluation.findings()).toEqual(evaluate(plan).findings());
+  expect(told.map(({ done }) => done)).toEqual(told.map((_, at) => at));
+  expect(new Set(told.map(({ of }) => of))).toEqual(new Set([told.length]));
+  expect(told.length).toBeGreaterThan(50);
+  for (const { what } of told) expect(what).toMatch(/^[a-z]/);
+  // What is built is not built again.
+  expect([...evaluation.inSteps(findings)]).toEqual([]);
 });

@@ -8,6 +8,7 @@ import type { AnySection, Built, Needs, Part, Section } from '../section/index.j
 import { clusters } from '../sizing/index.js';
 import type { ClusterResult } from '../sizing/index.js';
 import type { ReuseGroup, Verdict } from '../verdicts/index.js';
+import type { Steps } from '../working/index.js';
 
 type AnyBuilt = Built<Part, Needs, unknown>;
 
@@ -40,6 +41,16 @@ export class Evaluation {
     }
     // Stored under the section that gave it.
     return found.value as T;
+  }
+
+  /** The same in steps, one for each section that is not built yet, for who has others to answer between them. */
+  *inSteps<R extends Part, N extends Needs, T>(section: Section<R, N, T>): Steps<T> {
+    const unbuilt = this.unbuilt(section as AnySection, new Set());
+    for (const [done, each] of [...unbuilt].entries()) {
+      yield { what: each.name, done, of: unbuilt.size };
+      this.ask(each);
+    }
+    return this.ask(section);
   }
 
   /** Who can send to whom. */
@@ -92,6 +103,13 @@ export class Evaluation {
   /** Every finding in words, in the same order. */
   findingsInWords(): readonly DescribedFinding[] {
     return this.findings().map((each) => inWords(this.plan, each));
+  }
+
+  /** What is to be built for a section, each after what it needs. */
+  private unbuilt(section: AnySection, found: Set<AnySection>): Set<AnySection> {
+    if (this.built.has(section) || found.has(section)) return found;
+    for (const other of Object.values((section as Section<Part, Needs, unknown>).needs)) this.unbuilt(other, found);
+    return found.add(section);
   }
 
   private find(section: AnySection): AnyBuilt {

@@ -2,7 +2,7 @@ import { byId, inOrder } from './collection.js';
 import { checkBetweenFields, checkEntity, checkFields } from './checkEntity.js';
 import { kindNames, kinds } from './entities.js';
 import type { Entity, Kind, Plan, PlanSettings } from './entities.js';
-import { formatNumber } from '../working/index.js';
+import { finished, formatNumber } from '../working/index.js';
 import { integrityProblems } from './integrity.js';
 import { MAX_OF_KIND, MAX_ROWS } from './limits.js';
 import { MAX_PROBLEMS, setOperation, STEP } from './operations.js';
@@ -18,11 +18,7 @@ export type Applied =
  * missing references, names taken twice and removals that would leave a reference hanging. At most MAX_PROBLEMS are told.
  */
 export function applyOperations(plan: Plan, operations: readonly Operation[]): Applied {
-  const steps = applyInSteps(plan, operations);
-  for (;;) {
-    const step = steps.next();
-    if (step.done === true) return step.value;
-  }
+  return finished(applyInSteps(plan, operations));
 }
 
 /** The same in steps of a few hundred operations, for who has others to answer between them; what it returns at its end counts. */

@@ -1,6 +1,7 @@
 import { faultsOf, connected, setMatrix } from '@wide-lattice/core/crosscluster';
 import { demoPlan } from '@wide-lattice/core/demo';
 import { evaluate } from '@wide-lattice/core/evaluation';
+import { finished } from '@wide-lattice/core/working';
 import { SliceHost } from '../sliceHost';
 import { crossSlices } from './crossSlices';
 
@@ -9,11 +10,11 @@ const host = new SliceHost(evaluate(plan));
 const idOf = (name: string) => plan.clusters.find((each) => each.name === name)?.id ?? '';
 
 test('uses: planned connections come in only when they are asked for', () => {
-  const uses = crossSlices.uses(host, '');
+  const uses = finished(crossSlices.uses(host, ''));
   expect(uses.columns.map(({ service }) => service)).toContain('tills/ledger');
   expect(uses.rows.map(({ name }) => name)).not.toContain('coach-depots');
   for (const { cells } of uses.rows) expect(cells).toHaveLength(uses.columns.length);
-  const planned = crossSlices.uses(host.made, '');
+  const planned = finished(crossSlices.uses(host.made, ''));
   expect(planned.rows.map(({ name }) => name)).toContain('coach-depots');
   // Drills too; and where nothing is planned, both are one.
   expect(crossSlices.faults(host.made).length).toBeGreaterThan(crossSlices.faults(host).length);
@@ -21,14 +22,14 @@ test('uses: planned connections come in only when they are asked for', () => {
 });
 
 test('uses: services are found by their names; a cell says who answers, or why nobody does', () => {
-  const all = crossSlices.uses(host, '');
+  const all = finished(crossSlices.uses(host, ''));
   const [column] = all.columns;
   if (column === undefined) throw new Error('nothing is exported');
-  const found = crossSlices.uses(host, column.service.toUpperCase());
+  const found = finished(crossSlices.uses(host, column.service.toUpperCase()));
   expect(found.columns.map(({ service }) => service)).toContain(column.service);
   expect(found.columns.length).toBeLessThan(all.columns.length);
   expect(found.services).toBe(all.services);
-  expect(crossSlices.uses(host, 'nobody has this').columns).toEqual([]);
+  expect(finished(crossSlices.uses(host, 'nobody has this')).columns).toEqual([]);
   const words = all.rows.flatMap(({ id, cells }) =>
     cells.flatMap((cell, at) =>
       cell === undefined
@@ -85,9 +86,11 @@ test('a choice needs two clusters, and its proposal comes without the whole plan
     exportsServices: true,
   } as const;
   const needs = { plannedMbps: 0, gatewayMbps: 1000, anyProtocol: false, sourceKept: false };
-  expect(crossSlices.connectionComparison(host, { ...wish, clusterIds: [idOf('timetable')] }, needs)).toBeUndefined();
+  expect(
+    finished(crossSlices.connectionComparison(host, { ...wish, clusterIds: [idOf('timetable')] }, needs)),
+  ).toBeUndefined();
   const two = [idOf('timetable'), idOf('harbour-ops')];
-  const shown = crossSlices.connectionComparison(host, { ...wish, clusterIds: two }, needs);
+  const shown = finished(crossSlices.connectionComparison(host, { ...wish, clusterIds: two }, needs));
   expect(shown?.ways.map(({ method }) => method)).toEqual(['tunnels', 'relays', 'flat']);
   for (const { cells } of shown?.rows ?? []) expect(cells).toHaveLength(3);
   const proposal = crossSlices.connectionProposal(host, { ...wish, method: 'tunnels', clusterIds: two });

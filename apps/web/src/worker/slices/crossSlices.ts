@@ -27,6 +27,7 @@ import type {
 } from '@wide-lattice/core/crosscluster';
 import type { Imported } from '@wide-lattice/core/naming';
 import type { Cluster, Connection, ConnectionMethod, Member, Plan } from '@wide-lattice/core/plan';
+import type { Steps } from '@wide-lattice/core/working';
 import type { SliceHost } from '../sliceHost';
 import { shown } from './figures';
 import type { ShownFigure } from './figures';
@@ -150,13 +151,13 @@ const MAX_DRAWN = 2000;
 
 /** Clusters that work as one. */
 export const crossSlices = {
-  connectionComparison: (
+  *connectionComparison(
     { plan }: SliceHost,
     wish: Omit<ConnectionRequest, 'method'>,
     needs: ConnectionNeeds,
-  ): ShownWays | undefined => {
+  ): Steps<ShownWays | undefined> {
     if (wish.clusterIds.length < 2) return undefined;
-    const { ways, winner, sensitivities } = compareWays(plan, wish, needs);
+    const { ways, winner, sensitivities } = yield* compareWays(plan, wish, needs);
     return {
       ways: ways.map(({ method, excluded, score }) => ({ method, excluded, score: shown(score) })),
       rows: consequenceRows(ways),
@@ -170,7 +171,10 @@ export const crossSlices = {
     const fix = connectionId === '' ? undefined : mendConnection(plan, connectionId);
     return fix === undefined ? undefined : withoutPlan(fix);
   },
-  uses: (host: SliceHost, wanted: string): ShownUses => usesOf(host, wanted),
+  *uses(host: SliceHost, wanted: string): Steps<ShownUses> {
+    yield* host.evaluation.inSteps(setMatrix);
+    return usesOf(host, wanted);
+  },
   /** Why a cell is not reached, or by whom it is answered. */
   useDescription: ({ plan, evaluation }: SliceHost, clusterId: string, key: string): string => {
     const imported = evaluation.ask(setMatrix).columns.find((column) => column.key === key)?.imported;

@@ -1,22 +1,23 @@
 import { demoPlan } from '@wide-lattice/core/demo';
 import { evaluate } from '@wide-lattice/core/evaluation';
 import { applyOperations, setOperation } from '@wide-lattice/core/plan';
+import { finished } from '@wide-lattice/core/working';
 import { SliceHost } from '../sliceHost';
 import { dnsSlices } from './dnsSlices';
 
 const host = new SliceHost(evaluate(demoPlan()));
 
 test('vantages that get the same answers are one column, and one more name may part them', () => {
-  const shown = dnsSlices.vantages(host, '');
+  const shown = finished(dnsSlices.vantages(host, ''));
   if (!shown.ok) throw new Error(shown.problem.message);
   const { vantages, rows } = shown.value;
   expect(vantages[0]?.label).toBe('internet');
   // The hub has no private zone attached: it gets what the internet gets.
   expect(vantages[0]?.alike).toContain('hub');
   for (const { answers } of rows) expect(answers).toHaveLength(vantages.length);
-  const more = dnsSlices.vantages(host, 'board.harbour.skerryline.example');
+  const more = finished(dnsSlices.vantages(host, 'board.harbour.skerryline.example'));
   expect(more.ok && more.value.rows[0]).toMatchObject({ name: 'board.harbour.skerryline.example', differs: true });
-  expect(dnsSlices.vantages(host, 'a..b')).toMatchObject({ ok: false, problem: { code: 'dns.label' } });
+  expect(finished(dnsSlices.vantages(host, 'a..b'))).toMatchObject({ ok: false, problem: { code: 'dns.label' } });
 });
 
 test('after an edit the table follows', () => {
@@ -24,7 +25,7 @@ test('after an edit the table follows', () => {
   const record = plan.records.find(({ name, value }) => name === 'tide' && value === '10.28.255.40');
   const applied = applyOperations(plan, [setOperation('records', record?.id ?? '', { value: '10.28.255.50' })]);
   if (!applied.ok) throw new Error('not applied');
-  const shown = dnsSlices.vantages(new SliceHost(evaluate(applied.plan, host.evaluation)), '');
+  const shown = finished(dnsSlices.vantages(new SliceHost(evaluate(applied.plan, host.evaluation)), ''));
   const row = shown.ok ? shown.value.rows.find(({ name }) => name === 'tide.models.skerryline.example') : undefined;
   expect(row?.answers.some(({ text }) => text === '10.28.255.50')).toBe(true);
   expect(row?.answers.some(({ text }) => text === '10.28.255.40')).toBe(false);

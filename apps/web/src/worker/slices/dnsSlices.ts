@@ -26,6 +26,7 @@ import type {
   ZoneImport,
 } from '@wide-lattice/core/naming';
 import type { Result } from '@wide-lattice/core/result';
+import type { Steps } from '@wide-lattice/core/working';
 import type { SliceHost } from '../sliceHost';
 
 /** One name at every vantage, as it is shown. */
@@ -92,9 +93,9 @@ function drawn(state: NameState, address: string, aim: number): ShownCutOver {
 /** Names, who answers them where, and for how long. */
 export const dnsSlices = {
   /** Recorded names at every vantage, and one more name where one is asked for. */
-  vantages: ({ evaluation }: SliceHost, extra: string): Result<ShownVantages> => {
+  *vantages({ evaluation }: SliceHost, extra: string): Steps<Result<ShownVantages>> {
+    const table = yield* evaluation.inSteps(vantageTable);
     const state = evaluation.ask(naming);
-    const table = evaluation.ask(vantageTable);
     const rows = [...table.rows.values()];
     if (extra.trim() !== '') {
       const name = readFullName(extra.trim());

@@ -1,6 +1,6 @@
 import { compareEvaluations } from '@wide-lattice/core/evaluation';
 import type { PlanComparison } from '@wide-lattice/core/evaluation';
-import { findingMarks, inWords, isAnsweredBy } from '@wide-lattice/core/findings';
+import { findingMarks, findings, inWords, isAnsweredBy } from '@wide-lattice/core/findings';
 import type { Finding, FindingMark, Proposing, DescribedFinding, Severity } from '@wide-lattice/core/findings';
 import { compareMatrices } from '@wide-lattice/core/reach';
 import { forwarding } from '@wide-lattice/core/forwarding';
@@ -8,6 +8,7 @@ import type { CellChange } from '@wide-lattice/core/reach';
 import type { Operation } from '@wide-lattice/core/plan';
 import { stopOf } from '../../kinds/kindViews';
 import type { SheetStop } from '../../kinds/kindView';
+import type { Steps } from '@wide-lattice/core/working';
 import type { SliceHost } from '../sliceHost';
 import { shownRenumberings } from './renumberings';
 
@@ -60,8 +61,13 @@ const MAX_COMPARED = 250;
 
 /** What is wrong, what a change would gain and lose, and the ways to end an overlap. */
 export const findingSlices = {
-  findings: ({ evaluation }: SliceHost) => evaluation.findingsInWords(),
-  findingCounts: ({ evaluation }: SliceHost) => counted(evaluation.ask(findingMarks)),
+  *findings({ evaluation }: SliceHost): Steps<readonly DescribedFinding[]> {
+    yield* evaluation.inSteps(findings);
+    return evaluation.findingsInWords();
+  },
+  *findingCounts({ evaluation }: SliceHost): Steps<CountedFindings> {
+    return counted(yield* evaluation.inSteps(findingMarks));
+  },
   /** Undefined when the change cannot be applied. */
   effectOf: (host: SliceHost, operations: readonly Operation[]): PlanComparison | undefined => {
     const draft = host.draft(operations);

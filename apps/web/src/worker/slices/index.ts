@@ -1,3 +1,4 @@
+import type { Steps } from '@wide-lattice/core/working';
 import type { SliceHost } from '../sliceHost';
 import { boardSlices } from './boardSlices';
 import { crossSlices } from './crossSlices';
@@ -36,5 +37,5 @@ export type SliceArgs<S extends SliceName> = Slices[S] extends (host: SliceHost,
   ? A
   : never;
 
-/** What a slice answers. */
-export type SliceAnswer<S extends SliceName> = ReturnType<Slices[S]>;
+/** What a slice answers, at once or in steps. */
+export type SliceAnswer<S extends SliceName> = ReturnType<Slices[S]> extends Steps<infer T> ? T : ReturnType<Slices[S]>;

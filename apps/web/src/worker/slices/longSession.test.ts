@@ -3,6 +3,7 @@ import { demoPlan } from '@wide-lattice/core/demo';
 import { evaluate } from '@wide-lattice/core/evaluation';
 import { applyOperations, kinds, rulesOf, setOperation } from '@wide-lattice/core/plan';
 import type { Entity, Kind, Operation, Plan } from '@wide-lattice/core/plan';
+import { finished } from '@wide-lattice/core/working';
 import { SliceHost } from '../sliceHost';
 import { slices } from './index';
 
@@ -20,10 +21,10 @@ function askAll(host: SliceHost): void {
   ].map((each) => each?.id ?? '');
   slices.board(host);
   slices.find(host, '10.28.4.9');
-  slices.findings(host);
-  slices.findingCounts(host);
-  slices.uses(host, '');
-  slices.uses(host.made, '');
+  finished(slices.findings(host));
+  finished(slices.findingCounts(host));
+  finished(slices.uses(host, ''));
+  finished(slices.uses(host.made, ''));
   slices.faults(host);
   slices.drill(
     host,
@@ -36,7 +37,7 @@ function askAll(host: SliceHost): void {
   slices.valueSheets(host, connection ?? '');
   slices.cluster(host, cluster ?? '', []);
   slices.costs(host, 'now');
-  slices.vantages(host, '');
+  finished(slices.vantages(host, ''));
   slices.keptRecords(host);
   slices.queryLoad(host, cluster ?? '');
   slices.zoneText(host, zone ?? '');
@@ -94,7 +95,7 @@ function session(rounds: number) {
       host = new SliceHost(evaluate(applied.plan, host.evaluation));
       // All of it now and then, as pages are looked at between edits.
       if (edited.size % 3 === 0 || round === rounds - 1) askAll(host);
-      else slices.findingCounts(host);
+      else finished(slices.findingCounts(host));
       for (const [what, held] of [
         [kind, host.plan[kind]],
         [`plan after ${kind}`, host.plan],

@@ -3,6 +3,7 @@ import { poolGrowth, propose } from '@wide-lattice/core/allocation';
 import { byId, kindRules } from '@wide-lattice/core/plan';
 import type { PoolGrowth, ProposalRequest } from '@wide-lattice/core/allocation';
 import type { Entity, Operation, Plan } from '@wide-lattice/core/plan';
+import type { Steps } from '@wide-lattice/core/working';
 import type { SliceHost } from '../sliceHost';
 import { poolRows } from './pools';
 import { rangeRows } from './ranges';
@@ -14,9 +15,9 @@ import { utilisationRows } from './utilisation';
 export const rangeSlices = {
   pools: ({ evaluation }: SliceHost) => poolRows(evaluation),
   /** How the need for a pool grows; undefined when it is not in the plan. */
-  poolGrowth: ({ plan }: SliceHost, poolId: string): PoolGrowth | undefined => {
+  *poolGrowth({ plan }: SliceHost, poolId: string): Steps<PoolGrowth | undefined> {
     const pool = byId(plan.pools, poolId);
-    return pool === undefined ? undefined : poolGrowth(plan, pool);
+    return pool === undefined ? undefined : yield* poolGrowth(plan, pool);
   },
   ranges: ({ evaluation }: SliceHost) => rangeRows(evaluation),
   /** How full ranges are by site and purpose. */
