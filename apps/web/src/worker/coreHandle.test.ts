@@ -74,8 +74,8 @@ function handle() {
     };
   });
   // The names are those of the answers above.
-  const ask = (name: string, signal?: AbortSignal) =>
-    core.askIn({ isMade: false, ...(signal === undefined ? {} : { signal }) }, name as never) as Promise<unknown>;
+  const ask = (name: string, signal?: AbortSignal): Promise<unknown> =>
+    core.askIn({ isMade: false, ...(signal === undefined ? {} : { signal }) }, name as never);
   return { core, ask, made, close: () => channels.forEach(({ port1 }) => port1.close()) };
 }
 

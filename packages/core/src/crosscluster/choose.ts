@@ -148,17 +148,13 @@ function* tryWay(before: Plan, wish: ConnectionRequest, needs: ConnectionNeeds):
     { label: 'Largest packet', figure: method === 'relays' ? streamFigure(room) : roomFigure(passing) },
     { label: 'TCP segment', figure: segment },
     { label: 'Efficiency', figure: efficiency(mtu, segment.value) },
-    carried === undefined
-      ? { label: 'Throughput', words: 'what the networks carry', isGood: true }
-      : { label: 'Throughput', figure: carriedFigure(method, carried, gateways, needs) },
+    throughputOf(carried, wish, needs),
     ...distanceFigures(farthest),
     ...effortFigures(wish, proposal, links, members.length),
     namesWords(method),
     ...callerWords(method, proposal),
     ...drillWords(plan, method, drills, passing.length > 0),
-    typeof monthly === 'string'
-      ? { label: 'Cost per month', words: monthly, isGood: false }
-      : { label: 'Cost per month', figure: monthly },
+    costConsequence(monthly),
   ];
   return {
     method,
@@ -169,11 +165,32 @@ function* tryWay(before: Plan, wish: ConnectionRequest, needs: ConnectionNeeds):
     scores: {
       ranges: 1 - Math.min(1, unlike / Math.max(1, clusters.length)),
       reach: REACH[method] * (pairs.length === 0 ? 0 : passing.length / pairs.length),
-      wire: method === 'relays' ? 0.7 : Math.min(1, Math.max(0, (efficiency(mtu, segment.value).value - 85) / 15)),
+      wire: wireOf(method, efficiency(mtu, segment.value).value),
       survival: survivalOf(drills?.map(({ drill }) => share(drill)) ?? [], passing.length > 0),
       effort: effortOf(wish, members.length, links.value + proposal.openings),
     },
   };
+}
+
+function throughputOf(
+  carried: number | undefined,
+  { method, gateways }: ConnectionRequest,
+  needs: ConnectionNeeds,
+): Consequence {
+  return carried === undefined
+    ? { label: 'Throughput', words: 'what the networks carry', isGood: true }
+    : { label: 'Throughput', figure: carriedFigure(method, carried, gateways, needs) };
+}
+
+function costConsequence(monthly: Figure | string): Consequence {
+  return typeof monthly === 'string'
+    ? { label: 'Cost per month', words: monthly, isGood: false }
+    : { label: 'Cost per month', figure: monthly };
+}
+
+/** From 85 % of useful bytes to all of them; what relays put on each side’s wire is a judgement. */
+function wireOf(method: ConnectionMethod, efficientPercent: number): number {
+  return method === 'relays' ? 0.7 : Math.min(1, Math.max(0, (efficientPercent - 85) / 15));
 }
 
 /** What each kind reaches of what pods ask for: relays take single services, tunnels everything between pods. A judgement. */
