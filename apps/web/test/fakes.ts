@@ -1,5 +1,6 @@
 import { applyOperations, clashesWith } from '@wide-lattice/core/plan';
 import type { Plan } from '@wide-lattice/core/plan';
+import { Readable } from 'node:stream';
 import { ApiError } from '../src/plan/api';
 import type { Change, ChangeRequest, StoredPlan } from '../src/plan/api';
 
@@ -58,9 +59,9 @@ export class FakeServer {
       this.asked.push('plan');
       return Promise.resolve(this.stored);
     },
-    planText: () => {
+    planText: (): AsyncIterable<string> => {
       this.asked.push('plan');
-      return Promise.resolve(JSON.stringify(this.stored));
+      return Readable.from([JSON.stringify(this.stored)]);
     },
     history: () => Promise.resolve(this.changes.toReversed()),
     summary: (_: string, revision: number) => Promise.resolve(this.changes.find((each) => each.revision === revision)),

@@ -4,6 +4,7 @@ import userEvent from '@testing-library/user-event';
 import { evaluate } from '@wide-lattice/core/evaluation';
 import { applyOperations } from '@wide-lattice/core/plan';
 import type { Operation, Plan } from '@wide-lattice/core/plan';
+import { finished } from '@wide-lattice/core/working';
 import type { ReactNode } from 'react';
 import { useSyncExternalStore } from 'react';
 import { BrowserRouter } from 'react-router';
@@ -13,6 +14,7 @@ import type { OpenPlan } from '../src/plan/PlanContext';
 import type { CommitOutcome } from '../src/plan/planSession';
 import { SliceHost } from '../src/worker/sliceHost';
 import { slices } from '../src/worker/slices';
+import { isSteps } from '../src/worker/turns';
 
 let host: SliceHost | undefined;
 
@@ -27,7 +29,8 @@ export const core = {
   ): Promise<unknown> => {
     if (host === undefined) return Promise.reject(new Error('no plan is open here'));
     // Every slice takes the host first.
-    return Promise.resolve((slices[name] as AnySlice)(isMade ? host.made : host, ...args));
+    const answer = (slices[name] as AnySlice)(isMade ? host.made : host, ...args);
+    return Promise.resolve(isSteps(answer) ? finished(answer) : answer);
   },
   ask: (name: keyof typeof slices, ...args: readonly unknown[]): Promise<unknown> =>
     core.askIn({ isMade: false }, name, ...args),

@@ -51,17 +51,17 @@ async function bodyOf(tag: string, stored: StoredPlan): Promise<PlanBody> {
   return { tag, gzipped: Buffer.concat(chunks) };
 }
 
-/** The text of a plan in parts: written at once it would keep all others waiting. */
+/** The text of a plan in lines of some rows each: written, or read, at once it would keep all others waiting. */
 function* writtenInSteps({ revision, plan }: StoredPlan, parts: string[]): Generator<undefined, void> {
   parts.push(`{"revision":${revision},"plan":{"settings":${JSON.stringify(plan.settings)}`);
   for (const kind of kinds) {
     const entities: readonly unknown[] = plan[kind];
-    parts.push(`,${JSON.stringify(kind)}:[`);
+    parts.push(`\n,${JSON.stringify(kind)}:[`);
     for (let at = 0; at < entities.length; at += AT_ONCE) {
-      parts.push(`${at === 0 ? '' : ','}${JSON.stringify(entities.slice(at, at + AT_ONCE)).slice(1, -1)}`);
+      parts.push(`\n${at === 0 ? '' : ','}${JSON.stringify(entities.slice(at, at + AT_ONCE)).slice(1, -1)}`);
       yield;
     }
-    parts.push(']');
+    parts.push('\n]');
   }
-  parts.push('}}');
+  parts.push('\n}}');
 }

@@ -141,8 +141,13 @@ export const api = {
   removedPlans: () => request<RemovedPlan[]>('/plans/removed'),
   planLog: () => request<PlanLogLine[]>('/plans/log'),
   plan: (id: string) => request<StoredPlan>(`/plans/${id}`),
-  /** The stored plan as it was sent, to be read in two places. */
-  planText: async (id: string) => (await answered(`/plans/${id}`)).text(),
+  /** The text of the stored plan, part by part as it comes. */
+  planText: async function* (id: string): AsyncGenerator<string, void> {
+    const { body } = await answered(`/plans/${id}`);
+    if (body === null) return;
+    const reader = body.pipeThrough(new TextDecoderStream()).getReader();
+    for (let part = await reader.read(); !part.done; part = await reader.read()) yield part.value;
+  },
   importFile: async (file: Blob) =>
     request<{ id: string }>('/plans/import', {
       method: 'POST',

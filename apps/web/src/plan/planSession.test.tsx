@@ -22,9 +22,9 @@ jest.mock('./api', () => ({
 jest.mock('../worker/coreClient', () => ({
   core: {
     holds: () => undefined,
-    open: (text: string) => {
-      worker.opened = text;
-      return Promise.resolve();
+    opening: () => {
+      worker.opened = '';
+      return { read: (part: string) => void (worker.opened += part), open: () => Promise.resolve() };
     },
     load: () => Promise.resolve(worker.loads++),
     advance: (operations: readonly Operation[]) => Promise.resolve(worker.advanced.push(operations)),

@@ -1,8 +1,9 @@
 import { applyOperations, newId } from '@wide-lattice/core/plan';
 import type { Clash, Operation, OperationProblem, Plan } from '@wide-lattice/core/plan';
 import { core } from '../worker/coreClient';
+import { PlanReader } from '../worker/planReader';
 import { api, ApiError } from './api';
-import type { Change, ChangeRequest, ChangeSummary, StoredPlan, TheirChange } from './api';
+import type { Change, ChangeRequest, ChangeSummary, TheirChange } from './api';
 import { authorName, clientId } from './identity';
 import { rootOf, undoState } from './undoStack';
 
@@ -86,10 +87,16 @@ export class PlanSession {
     const asked = api.history(planId);
     // A failure is told by the reading of the plan, or below.
     asked.catch(() => undefined);
-    const text = await api.planText(planId);
-    const inWorker = core.open(text);
-    const stored = JSON.parse(text) as StoredPlan;
-    const [history] = await Promise.all([asked, inWorker]);
+    const inWorker = core.opening();
+    const reader = new PlanReader();
+    for await (const part of inTurns(api.planText(planId))) {
+      inWorker.read(part);
+      reader.push(part);
+    }
+    const opened = inWorker.open();
+    opened.catch(() => undefined);
+    const stored = reader.end();
+    const [history] = await Promise.all([asked, opened]);
     const session = new PlanSession(planId, { ...stored, history, overtaken: undefined, isConnected: true });
     core.holds(() => session.state.plan);
     return session;
@@ -317,5 +324,19 @@ export class PlanSession {
   private set(part: Partial<SessionState>): void {
     this.state = { ...this.state, ...part };
     this.listeners.forEach((listener) => listener());
+  }
+}
+
+/** Longest stretch of reading before the page draws, in milliseconds. */
+const TURN_MS = 20;
+
+/** Parts as they come; where many are there at once the page draws between them. */
+async function* inTurns(parts: AsyncIterable<string>): AsyncGenerator<string, void> {
+  let since = performance.now();
+  for await (const part of parts) {
+    yield part;
+    if (performance.now() - since < TURN_MS) continue;
+    await new Promise((resolve) => setTimeout(resolve));
+    since = performance.now();
   }
 }

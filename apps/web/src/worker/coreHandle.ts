@@ -53,9 +53,20 @@ export class CoreHandle {
   /** The worker is made when it is first asked something: pages without a plan need none. */
   constructor(private readonly make: () => WorkerLike) {}
 
-  /** Has the worker read a stored plan from its text: that is copied at once, while a plan is copied row by row. */
-  open(text: string): Promise<void> {
-    return this.asked((remote) => remote.open(text));
+  /** Has the worker read a stored plan from its text, which comes in parts: text is copied at once, while a plan is copied row by row. */
+  opening(): { readonly read: (part: string) => void; readonly open: () => Promise<void> } {
+    // What fails on the way is told at the end.
+    let failure: unknown;
+    const note = (asked: Promise<void>) => void asked.catch((error: unknown) => (failure ??= error));
+    note(this.asked((remote) => remote.begin()));
+    return {
+      read: (part) => note(this.asked((remote) => remote.read(part))),
+      open: async () => {
+        await this.asked((remote) => remote.open()).catch((error: unknown) => {
+          throw asError(failure ?? error);
+        });
+      },
+    };
   }
 
   /** Hands over a plan whole. */

@@ -3,6 +3,7 @@ import { applyOperations, emptyPlan } from '@wide-lattice/core/plan';
 import type { Operation, Plan } from '@wide-lattice/core/plan';
 import { findingMarks } from '@wide-lattice/core/findings';
 import { expose } from 'comlink';
+import { PlanReader } from './planReader';
 import { SliceHost } from './sliceHost';
 import { slices } from './slices';
 import type { SliceArgs, SliceName } from './slices';
@@ -13,15 +14,27 @@ import type { Tell } from './turns';
 class CoreWorker {
   private host = new SliceHost(evaluate(emptyPlan()));
   private readonly turns = new Turns();
+  private reader = new PlanReader();
 
   /** Who is told how far a long computation is. */
   listen(tell: Tell): void {
     this.turns.listen(tell);
   }
 
-  /** Reads a stored plan from the text that the page was sent, beside the page that reads its own copy. */
-  open(text: string): void {
-    this.load((JSON.parse(text) as { plan: Plan }).plan);
+  /** Begins to read a stored plan from the text that the page is sent, beside the page that reads its own copy. */
+  begin(): void {
+    this.reader = new PlanReader();
+  }
+
+  /** Takes the next part of the text. */
+  read(part: string): void {
+    this.reader.push(part);
+  }
+
+  /** Opens the plan whose text came to its end. */
+  open(): void {
+    this.load(this.reader.end().plan);
+    this.reader = new PlanReader();
     // While the page is still reading its own copy, what its frame will ask first is begun already.
     setTimeout(() => this.turns.run(0, this.host.evaluation.inSteps(findingMarks)));
   }

@@ -53,6 +53,7 @@ export class Turns {
   }
 }
 
-function isSteps(answer: unknown): answer is Steps<unknown> {
+/** Whether an answer comes in steps. */
+export function isSteps(answer: unknown): answer is Steps<unknown> {
   return typeof answer === 'object' && answer !== null && 'next' in answer && Symbol.iterator in answer;
 }
