@@ -3,6 +3,7 @@ import { demoPlan } from '@wide-lattice/core/demo';
 import { expose } from 'comlink';
 import { CoreHandle } from './coreHandle';
 import type { WorkerLike } from './coreHandle';
+import { Parts } from './parts';
 import { Turns } from './turns';
 import type { Tell } from './turns';
 
@@ -28,6 +29,7 @@ function handle() {
       steps: 0,
     };
     const turns = new Turns();
+    const parts = new Parts();
     made.push(worker);
     const answers: Readonly<Record<string, () => unknown>> = {
       good: () => worker.loaded.length,
@@ -47,15 +49,20 @@ function handle() {
         }
         return 'all';
       },
+      rows: () => ({ title: 'many', list: { few: [1, 2], many: Array.from({ length: 1500 }, (_, n) => ({ n })) } }),
       later: () => new Promise((resolve) => setTimeout(() => resolve('late'), 30)),
     };
     expose(
       {
         listen: (tell: Tell) => turns.listen(tell),
         stop: (id: number) => turns.stop(id),
-        ask: (id: number, name: string) => {
+        part: (id: number, from: number) => {
+          worker.asked.push('part');
+          return parts.part(id, from);
+        },
+        ask: async (id: number, name: string) => {
           worker.asked.push(name);
-          return turns.run(id, answers[name]?.());
+          return parts.sent(id, await turns.run(id, answers[name]?.()));
         },
         load: (plan: unknown) => void worker.loaded.push(plan),
         open: () => 3,
@@ -188,5 +195,29 @@ test('what was asked for a page that was left ends at its next step', async () =
   await expect(long).rejects.toThrow('left');
   expect(await ask('good')).toBe(0);
   expect(made[0]?.steps).toBeLessThan(400);
+  close();
+});
+
+test('an answer of many rows comes in parts, others being answered between them, and is whole', async () => {
+  const { ask, made, close } = handle();
+  const [many, good] = [ask('rows'), ask('good')];
+  expect(await many).toEqual({
+    title: 'many',
+    list: { few: [1, 2], many: Array.from({ length: 1500 }, (_, n) => ({ n })) },
+  });
+  expect(await good).toBe(0);
+  expect(made[0]?.asked).toEqual(['rows', 'good', 'part', 'part', 'part', 'part']);
+  close();
+});
+
+test('an answer of many rows that nobody waits for any more is let go', async () => {
+  const { ask, made, close } = handle();
+  const page = new AbortController();
+  const many = ask('rows', page.signal);
+  await ask('good');
+  page.abort(new Error('left'));
+  await expect(many).rejects.toThrow('left');
+  expect(await ask('good')).toBe(0);
+  expect(made[0]?.asked.filter((each) => each === 'part').length).toBeLessThan(4);
   close();
 });

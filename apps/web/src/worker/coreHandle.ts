@@ -3,6 +3,7 @@ import type { Endpoint, Remote } from 'comlink';
 import type { Operation, Plan } from '@wide-lattice/core/plan';
 import type { Progress } from '@wide-lattice/core/working';
 import type { CoreWorkerApi } from './coreWorker';
+import { isParted, withRows } from './parts';
 import type { SliceAnswer, SliceArgs, SliceName } from './slices';
 
 /** What a handle needs of a worker. */
@@ -91,7 +92,32 @@ export class CoreHandle {
     ...args: SliceArgs<S>
   ): Promise<SliceAnswer<S>> {
     // The worker answers what the slice of that name gives.
-    return this.asked((remote, id) => remote.ask(id, name, args as never, isMade) as Promise<SliceAnswer<S>>, signal);
+    return this.whole((remote, id) => remote.ask(id, name, args as never, isMade), signal) as Promise<SliceAnswer<S>>;
+  }
+
+  /** An answer with all of its rows; others are answered between its parts. */
+  private async whole(
+    ask: (remote: Remote<CoreWorkerApi>, id: number) => Promise<unknown>,
+    signal: AbortSignal | undefined,
+  ): Promise<unknown> {
+    const asked = { id: 0 };
+    const first = await this.asked((remote, id) => {
+      asked.id = id;
+      return ask(remote, id);
+    }, signal);
+    if (!isParted(first)) return first;
+    const rows: unknown[] = [];
+    try {
+      while (rows.length < first.rows) {
+        const part = await this.asked((remote) => remote.part(asked.id, rows.length), signal);
+        if (part.length === 0) throw new Error(STOPPED);
+        for (const row of part) rows.push(row);
+      }
+    } catch (error) {
+      this.remote?.stop(asked.id).catch(() => undefined);
+      throw error;
+    }
+    return withRows(first.answer, first.path, rows);
   }
 
   /** Where the plan is that a new worker is handed. */

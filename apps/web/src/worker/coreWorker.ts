@@ -3,6 +3,7 @@ import { applyOperations, emptyPlan } from '@wide-lattice/core/plan';
 import type { Operation, Plan } from '@wide-lattice/core/plan';
 import { findingMarks } from '@wide-lattice/core/findings';
 import { expose } from 'comlink';
+import { Parts } from './parts';
 import { PlanReader } from './planReader';
 import { SliceHost } from './sliceHost';
 import { slices } from './slices';
@@ -14,6 +15,7 @@ import type { Tell } from './turns';
 class CoreWorker {
   private host = new SliceHost(evaluate(emptyPlan()));
   private readonly turns = new Turns();
+  private readonly parts = new Parts();
   private reader = new PlanReader();
 
   /** Who is told how far a long computation is. */
@@ -51,15 +53,24 @@ class CoreWorker {
     this.host = new SliceHost(evaluate(applied.plan, this.host.evaluation));
   }
 
-  /** Answers a slice of what follows from the plan, as it stands or with all that is planned; others are answered between its steps. */
-  ask<S extends SliceName>(id: number, name: S, args: SliceArgs<S>, isMade: boolean): unknown {
+  /**
+   * Answers a slice of what follows from the plan, as it stands or with all that is planned. Others are answered between its
+   * steps; of many rows it says how many there are, and they are fetched in parts.
+   */
+  async ask<S extends SliceName>(id: number, name: S, args: SliceArgs<S>, isMade: boolean): Promise<unknown> {
     const answer = slices[name] as (host: SliceHost, ...args: readonly unknown[]) => unknown;
-    return this.turns.run(id, answer(isMade ? this.host.made : this.host, ...args));
+    return this.parts.sent(id, await this.turns.run(id, answer(isMade ? this.host.made : this.host, ...args)));
+  }
+
+  /** Some rows of an answer that comes in parts. */
+  part(id: number, from: number): readonly unknown[] {
+    return this.parts.part(id, from);
   }
 
   /** Gives up a computation that comes in steps. */
   stop(id: number): void {
     this.turns.stop(id);
+    this.parts.drop(id);
   }
 }
 
