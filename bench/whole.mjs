@@ -1,15 +1,29 @@
-// A plan that has everything, sent to a running server and fetched from it, with a light request beside it all the time.
+// A plan that has everything, sent to a running server, fetched from it and opened in a browser, with a light request beside it
+// all the time. Each row with its aim, and how it grows with the rows of the plan.
 // node bench/whole.mjs http://127.0.0.1:4380 [clusters...]
 import { once } from 'node:events';
+import { readFileSync } from 'node:fs';
 import { Worker } from 'node:worker_threads';
 import { gzipSync } from 'node:zlib';
+import { chromium } from '@playwright/test';
+import { demoPlan } from '@wide-lattice/core/demo';
+import { evaluate } from '@wide-lattice/core/evaluation';
 import { writePlanFile } from '@wide-lattice/core/exchange';
-import { kinds, newId } from '@wide-lattice/core/plan';
+import { applyOperations, kinds, newId, setOperation } from '@wide-lattice/core/plan';
 import { add, each, withEverything } from './everythingOf.mjs';
 import { organisation } from './organisation.mjs';
 
 const [base = 'http://127.0.0.1:4380', ...counts] = process.argv.slice(2);
-const seconds = (ms) => `${(ms / 1000).toFixed(1)} s`;
+const STOPS = ['Ground', 'Demand', 'Ranges', 'Pod network', 'Egress', 'Ingress', 'DNS', 'Cross-cluster', 'Handover'];
+const seconds = (ms) => (ms < 1000 ? `${ms.toFixed(0)} ms` : `${(ms / 1000).toFixed(1)} s`);
+
+/** What each row took, by its name: the rows of the plan, and milliseconds. */
+const taken = new Map();
+
+function told(what, ms, said, aim = '') {
+  console.log(`${what}: ${seconds(ms)}${said === '' ? '' : `, ${said}`}${aim === '' ? '' : ` (aim: ${aim})`}`);
+  taken.set(what, [...(taken.get(what) ?? []), [rows, ms]]);
+}
 
 /** Does something while a light request is asked again and again by a thread of its own; how long it took, and the longest that one waited. */
 async function beside(work) {
@@ -23,68 +37,162 @@ async function beside(work) {
   return { answer, took, longest };
 }
 
+async function answered(path, options) {
+  const answer = await fetch(base + path, options);
+  if (!answer.ok) throw new Error(`${path}: ${answer.status} ${(await answer.text()).slice(0, 300)}`);
+  return answer;
+}
+
+/** Opens a plan and goes through its stops: milliseconds of each, the longest task of the page, and the memory of page and worker. */
+async function inBrowser(planId) {
+  const browser = await chromium.launch({
+    executablePath: '/usr/bin/chromium-headless-shell',
+    args: ['--no-sandbox', '--disable-gpu'],
+  });
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await page.addInitScript(() => {
+    globalThis.tasks = [];
+    new PerformanceObserver((list) =>
+      globalThis.tasks.push(...list.getEntries().map(({ duration }) => duration)),
+    ).observe({
+      type: 'longtask',
+      buffered: true,
+    });
+  });
+  // The program is fetched and compiled before anything is measured.
+  await page.goto(base);
+  await page.getByRole('link').first().waitFor();
+  const settled = () =>
+    page.waitForFunction(
+      () => !/Computing|counting\.\.\.|Opening|Loading|Following/.test(document.body.innerText),
+      null,
+      {
+        timeout: 120_000,
+      },
+    );
+  const stops = new Map();
+  let from = performance.now();
+  await page.goto(`${base}/plans/${planId}`);
+  await page
+    .getByRole('link', { name: /Ground/ })
+    .first()
+    .waitFor({ timeout: 120_000 });
+  await settled();
+  stops.set('opening', performance.now() - from);
+  const opening = Math.max(0, ...(await page.evaluate(() => globalThis.tasks.splice(0))));
+  for (const stop of STOPS) {
+    from = performance.now();
+    await page
+      .getByRole('link', { name: new RegExp(`(^|\\d\\s*)${stop}`) })
+      .first()
+      .click();
+    await settled();
+    stops.set(stop, performance.now() - from);
+  }
+  const tasks = Math.max(0, ...(await page.evaluate(() => globalThis.tasks)));
+  const session = await browser.newBrowserCDPSession();
+  const { processInfo } = await session.send('SystemInfo.getProcessInfo');
+  const resident = processInfo
+    .filter(({ type }) => type === 'renderer')
+    .map(({ id }) => Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${id}/status`, 'utf8'))?.[1] ?? 0) / 1000);
+  await browser.close();
+  return { stops, opening, tasks, megabytes: Math.max(...resident) };
+}
+
+const plans = await (await answered('/api/plans?offset=0')).json();
+const demo = plans.find(({ name }) => name === demoPlan().settings.name);
+if (demo === undefined) throw new Error('The server has no demo plan: start it as the README says.');
+const ofDemo = await inBrowser(demo.id);
+console.log(
+  `the demo: opened in ${seconds(ofDemo.stops.get('opening'))}, the longest task of the page ${Math.max(ofDemo.opening, ofDemo.tasks).toFixed(0)} ms, ${ofDemo.megabytes.toFixed(0)} MB`,
+);
+
+let rows = 0;
 for (const clusters of counts.length === 0 ? [100, 1000] : counts.map(Number)) {
   const plan = withEverything(organisation(clusters, 60));
-  const rows = kinds.reduce((sum, kind) => sum + plan[kind].length, 0);
+  rows = kinds.reduce((sum, kind) => sum + plan[kind].length, 0);
   const text = writePlanFile(plan, 'json');
   const file = gzipSync(text);
   const size = `${(text.length / 1e6).toFixed(0)} MB, packed ${(file.length / 1e6).toFixed(1)}`;
   console.log(`\n${clusters} clusters, ${rows.toLocaleString('en-US')} rows, a plan file of ${size}`);
-  const idle = await beside(() => new Promise((resolve) => setTimeout(resolve, 2000)));
-  console.log(`a light request alone: ${idle.longest.toFixed(0)} ms`);
-  const told = ({ took, longest }, what) =>
-    console.log(`${what}: ${seconds(took)}, beside it a light request waits ${longest.toFixed(0)} ms at most`);
+
+  let from = performance.now();
+  let evaluation = evaluate(plan);
+  const found = evaluation.findings().length;
+  told('findings from nothing', performance.now() - from, `${found.toLocaleString('en-US')} of them`);
+  for (const [kind, fields] of [
+    ['clusters', { nodesHorizon: 31 }],
+    ['allocations', { prefix: '10.250.0.0/24' }],
+    ['workloads', { replicasNow: 5 }],
+    ['records', { value: '198.51.100.9' }],
+    ['filterRules', { protocol: 'tcp', ports: ['9001'] }],
+  ]) {
+    const applied = applyOperations(evaluation.plan, [setOperation(kind, plan[kind][3].id, fields)]);
+    if (!applied.ok) throw new Error(JSON.stringify(applied.problems));
+    evaluation = evaluate(applied.plan, evaluation);
+    from = performance.now();
+    evaluation.findings();
+    told(`findings after one edit of ${kind}`, performance.now() - from, '');
+  }
+
+  const sentTold = ({ took, longest }, what) =>
+    told(what, took, `a light request waits ${longest.toFixed(0)} ms at most`, '100 ms');
   const sent = await beside(async () => {
-    const answer = await fetch(`${base}/api/plans/import`, {
+    const answer = await answered('/api/plans/import', {
       method: 'POST',
       headers: { 'content-type': 'application/octet-stream', 'content-encoding': 'gzip' },
       body: file,
     });
-    const body = await answer.text();
-    if (!answer.ok) throw new Error(`${answer.status} ${body.slice(0, 500)}`);
-    return JSON.parse(body).id;
+    return (await answer.json()).id;
   });
-  told(sent, 'sent and stored');
-  const of = `${base}/api/plans/${sent.answer}`;
+  sentTold(sent, 'sent and stored');
+  const of = `/api/plans/${sent.answer}`;
   for (const [what, path] of [
-    ['opened', ''],
+    ['fetched', ''],
     ['its findings', '/findings?offset=0'],
     ['the second page of them', '/findings?offset=500'],
     ['exported as JSON', '/export/plan.json'],
     ['exported as YAML', '/export/plan.yaml'],
     ['exported as a table', '/export/allocations.csv'],
-  ]) {
-    const got = await beside(async () => {
-      const answer = await fetch(of + path);
-      if (!answer.ok) throw new Error(`${what}: ${answer.status} ${await answer.text()}`);
-      return (await answer.arrayBuffer()).byteLength;
-    });
-    told(got, `${what}, ${(got.answer / 1e6).toFixed(1)} MB`);
+  ])
+    sentTold(await beside(async () => (await answered(of + path)).arrayBuffer()), what);
+
+  const { stops, opening, tasks, megabytes } = await inBrowser(sent.answer);
+  for (const [stop, ms] of stops) {
+    const times = ms / ofDemo.stops.get(stop);
+    told(`in the browser, ${stop}`, ms, `${times.toFixed(1)}x the demo`, clusters === 1000 ? '2.5x' : '');
   }
-  const records = each(50_000, (n) =>
-    add('records', 100_000 + n, {
-      zoneId: plan.zones[0].id,
-      name: `more${n}`,
-      type: 'A',
-      value: `198.51.100.${n % 250}`,
-      target: 'elsewhere',
-    }),
+  console.log(
+    `the longest task of the page: ${opening.toFixed(0)} ms at opening, ${tasks.toFixed(0)} ms at the stops (aim: 50 ms)`,
   );
+  console.log(`page and worker together: ${megabytes.toFixed(0)} MB resident (aim: 600 MB)`);
+
   const body = JSON.stringify({
     baseRevision: 0,
     label: 'a zone file',
     author: 'bench',
     clientId: newId(),
-    operations: records,
+    operations: each(50_000, (n) =>
+      add('records', 100_000 + n, {
+        zoneId: plan.zones[0].id,
+        name: `more${n}`,
+        type: 'A',
+        value: `198.51.100.${n % 250}`,
+        target: 'elsewhere',
+      }),
+    ),
   });
-  const changed = await beside(async () => {
-    const answer = await fetch(`${of}/changes`, {
-      method: 'POST',
-      headers: { 'content-type': 'application/json' },
-      body,
-    });
-    if (!answer.ok) throw new Error(`${answer.status} ${(await answer.text()).slice(0, 300)}`);
-  });
-  told(changed, 'changed by 50,000 records');
-  await fetch(of, { method: 'DELETE' });
+  const changed = await beside(() =>
+    answered(`${of}/changes`, { method: 'POST', headers: { 'content-type': 'application/json' }, body }),
+  );
+  sentTold(changed, 'changed by 50,000 records');
+  await fetch(base + of, { method: 'DELETE' });
+}
+
+const grown = [...taken].filter(([, all]) => all.length > 1);
+if (grown.length > 0) console.log('\ntime against rows, as a power of the rows (aim: at most 1.15)');
+for (const [what, all] of grown) {
+  const [[fewer, before], [more, after]] = all.slice(-2);
+  // What takes a blink is noise.
+  if (after > 100) console.log(`${what}: ${(Math.log(after / before) / Math.log(more / fewer)).toFixed(2)}`);
 }
