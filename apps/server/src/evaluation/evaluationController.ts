@@ -1,5 +1,7 @@
 import { Controller, Get, Param, ParseUUIDPipe, Query, Res } from '@nestjs/common';
 import type { Response } from 'express';
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
 import { ApiOperation, ApiTags } from '@nestjs/swagger';
 import { PlanBodies } from '../plans/planBody.js';
 import type { PlanBody } from '../plans/planBody.js';
@@ -32,28 +34,28 @@ export class EvaluationController {
   @Get('export/plan.json')
   async json(@Param('id', ParseUUIDPipe) id: string, @Res() response: Response) {
     const file = await this.workers.ofPlan('planFile', await this.bodyOf(id), 'json');
-    send(response, 'application/json; charset=utf-8', 'plan.json', file);
+    await send(response, 'application/json; charset=utf-8', 'plan.json', file);
   }
 
   @ApiOperation({ summary: 'The plan file as YAML' })
   @Get('export/plan.yaml')
   async yaml(@Param('id', ParseUUIDPipe) id: string, @Res() response: Response) {
     const file = await this.workers.ofPlan('planFile', await this.bodyOf(id), 'yaml');
-    send(response, 'application/yaml; charset=utf-8', 'plan.yaml', file);
+    await send(response, 'application/yaml; charset=utf-8', 'plan.yaml', file);
   }
 
   @ApiOperation({ summary: 'The allocation table as CSV (RFC 4180)' })
   @Get('export/allocations.csv')
   async csv(@Param('id', ParseUUIDPipe) id: string, @Res() response: Response) {
     const file = await this.workers.ofPlan('allocationTable', await this.bodyOf(id), undefined);
-    send(response, 'text/csv; charset=utf-8', 'allocations.csv', file);
+    await send(response, 'text/csv; charset=utf-8', 'allocations.csv', file);
   }
 
   @ApiOperation({ summary: 'The address plan to print, as PDF' })
   @Get('export/address-plan.pdf')
   async pdf(@Param('id', ParseUUIDPipe) id: string, @Res() response: Response) {
     const file = await this.workers.ofPlan('addressPlanPdf', await this.bodyOf(id), undefined);
-    send(response, 'application/pdf', 'address-plan.pdf', file);
+    await send(response, 'application/pdf', 'address-plan.pdf', file);
   }
 
   private async bodyOf(planId: string): Promise<PlanBody> {
@@ -61,8 +63,16 @@ export class EvaluationController {
   }
 }
 
-function send(response: Response, type: string, name: string, file: Uint8Array): void {
+/** Bytes that are handed on at once: packing or copying a whole file in one go would keep all others waiting. */
+const SENT_AT_ONCE = 256_000;
+
+async function send(response: Response, type: string, name: string, file: Uint8Array): Promise<void> {
   response.setHeader('content-type', type);
   response.setHeader('content-disposition', `attachment; filename="${name}"`);
-  response.end(Buffer.from(file.buffer, file.byteOffset, file.byteLength));
+  await pipeline(Readable.from(parts(file)), response);
+}
+
+function* parts({ buffer, byteOffset, byteLength }: Uint8Array): Generator<Buffer> {
+  for (let at = 0; at < byteLength; at += SENT_AT_ONCE)
+    yield Buffer.from(buffer, byteOffset + at, Math.min(SENT_AT_ONCE, byteLength - at));
 }
