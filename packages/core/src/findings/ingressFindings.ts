@@ -1,5 +1,5 @@
 import type { Subject } from '../road/index.js';
-import { addressFaults, daemonPods, missing, nodePortFaults, placements } from '../ingress/index.js';
+import { addressFaults, daemonPods, fitsSurely, missing, nodePortFaults, placements } from '../ingress/index.js';
 import type { Prefix } from '../address/index.js';
 import { grouped, nodePoolsOf, portsAnswered, rangeOf, selectedBy, setOperation } from '../plan/index.js';
 import type { NodePool, Plan, ClusterService, Workload } from '../plan/index.js';
@@ -47,6 +47,7 @@ function offeredBy({ workloads, services }: Pick<Plan, 'workloads' | 'services'>
 }
 
 function roomFindings(sizing: Sizing, workloads: readonly Workload[], pools: readonly NodePool[]): Finding[] {
+  if (fitsSurely(sizing, workloads, pools)) return [];
   let last = 0;
   // What has no room today has none in the other cases either, and is said once.
   return placements(sizing, workloads, pools).flatMap((placement) => {

@@ -58,8 +58,27 @@ export type WhichNode = 'first' | 'other' | number;
 /** A part of a cluster, in one of several subnets of its zone where that is said; otherwise in the first. */
 export type HostPart = ClusterPart & { readonly turn?: number };
 
+/** Of each state the nodes that stand for whole clusters: many ask for them. */
+const standingFor = new WeakMap<ForwardingState, Map<string, Found<Host>>>();
+
 /** A node of a cluster, or why it has no address yet. */
 export function nodeHost(
+  forwarding: ForwardingState,
+  part: HostPart,
+  family: Family,
+  which: WhichNode = 'first',
+): Found<Host> {
+  if (part.nodePoolId !== null || part.zone !== '' || part.turn !== undefined)
+    return makeNodeHost(forwarding, part, family, which);
+  const known = standingFor.get(forwarding) ?? new Map<string, Found<Host>>();
+  standingFor.set(forwarding, known);
+  const key = `${part.clusterId} ${family} ${which}`;
+  const host = known.get(key) ?? makeNodeHost(forwarding, part, family, which);
+  known.set(key, host);
+  return host;
+}
+
+function makeNodeHost(
   forwarding: ForwardingState,
   { clusterId, nodePoolId, zone, turn }: HostPart,
   family: Family,

@@ -16,6 +16,7 @@ import { demand } from '../sizing/index.js';
 import {
   addressFaults,
   FIRST_NODE_PORT,
+  fitsSurely,
   LAST_NODE_PORT,
   LAST_STATIC_NODE_PORT,
   missing,
@@ -356,3 +357,67 @@ describe('bad input', () => {
     expect([problems('workloads', {}), problems('services', {})]).toEqual([[], []]);
   });
 });
+
+test('what is told to fit without being tried has room in every case when it is', () => {
+  const anyPods = fc.record({
+    replicasNow: fc.nat({ max: 12 }),
+    replicasHorizon: fc.nat({ max: 24 }),
+    cpuMillis: fc.constantFrom(0, 100, 500, 1000, 1900, 4000),
+    memoryMib: fc.constantFrom(0, 128, 1024, 4096, 16_384),
+    spread: fc.constantFrom('zones' as const, 'anywhere' as const),
+    nodeLabels: fc.constantFrom<string[]>([], [], [], [], ['disk=fast']),
+  });
+  const anyNodes = fc.record({
+    nodesNow: fc.nat({ max: 12 }),
+    nodesHorizon: fc.nat({ max: 24 }),
+    podsPerNode: fc.integer({ min: 8, max: 40 }),
+    surgePercent: fc.constantFrom(0, 25, 100),
+    shapeId: fc.constantFrom(testId('shapes', 1), testId('shapes', 1), null),
+    zones: fc.constantFrom<string[]>(['a'], ['a', 'b'], ['a', 'b', 'c']),
+  });
+  const seen = { surely: 0, maybe: 0 };
+  fc.assert(
+    fc.property(anyNodes, fc.array(anyPods, { minLength: 1, maxLength: 5 }), ({ zones, ...nodes }, all) => {
+      const plan = applied(world(nodes, pods(...all)), [setOperation('sites', testId('sites', 1), { zones })]);
+      const sizing = evaluate(plan).ask(demand).of(own);
+      if (sizing === undefined) throw new Error('no sizing');
+      if (!fitsSurely(sizing, plan.workloads, plan.nodePools)) {
+        seen.maybe++;
+        return;
+      }
+      seen.surely++;
+      for (const each of placements(sizing, plan.workloads, plan.nodePools))
+        if (each.case !== 'zone lost' || zones.length > 1)
+          expect([each.case, each.zone, missing(each)]).toEqual([each.case, each.zone, 0]);
+    }),
+    { numRuns: 3000, seed: 6 },
+  );
+  expect(seen.surely).toBeGreaterThan(500);
+  expect(seen.maybe).toBeGreaterThan(500);
+});
+
+test.each([
+  // One zone lost leaves 12 pods to each of two zones with a node: 1.2 of 3.9 CPUs, 768 of 16,320 MiB and 12 of 20 pods are 0.955 of it.
+  [3, 24, true],
+  // 13 pods are 0.333 + 0.051 + 0.65 = 1.034.
+  [3, 26, false],
+  // Two nodes to a zone, and one while another is upgraded: 9 pods to each of three zones are 0.72.
+  [6, 26, true],
+  [0, 1, false],
+])(
+  'by hand: %i nodes in three zones, %i pods of 100 m and 64 MiB spread over them: %s',
+  (nodes, replicas, expected) => {
+    const plan = world(
+      { nodesNow: nodes, nodesHorizon: nodes },
+      pods({
+        replicasNow: replicas,
+        replicasHorizon: replicas,
+        cpuMillis: 100,
+        memoryMib: 64,
+        spread: 'zones',
+      }),
+    );
+    const sizing = evaluate(plan).ask(demand).of(own);
+    expect(sizing && fitsSurely(sizing, plan.workloads, plan.nodePools)).toBe(expected);
+  },
+);
