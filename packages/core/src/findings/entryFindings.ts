@@ -92,19 +92,23 @@ function entryDependsOn(state: IngressState, clusterId: string): unknown[] {
 }
 
 function routeFindings(state: IngressState, route: IngressRoute): Finding[] {
-  const cluster = byId(state.parts.clusters, route.clusterId);
-  const rule = {
-    cluster: cluster?.name ?? '',
-    form: route.objectKind,
-    route: `${route.namespace}/${route.name}`,
-    rule: route.rule,
+  // Of most routes nothing is told, so what says which it is waits until something is.
+  const tell: Tell = (code, severity, fact, part = '', fixes = []) => {
+    const subjects = [
+      { kind: 'ingressRoutes', id: route.id },
+      { kind: 'clusters', id: route.clusterId },
+    ] as const;
+    const rule = {
+      cluster: byId(state.parts.clusters, route.clusterId)?.name ?? '',
+      form: route.objectKind,
+      route: `${route.namespace}/${route.name}`,
+      rule: route.rule,
+    };
+    return finding(code, severity, subjects, { rule, ...fact } as FactOf<typeof code>, {
+      part: `${route.id} ${part}`,
+      fixes,
+    });
   };
-  const subjects = [
-    { kind: 'ingressRoutes', id: route.id },
-    { kind: 'clusters', id: route.clusterId },
-  ] as const;
-  const tell: Tell = (code, severity, fact, part = '', fixes = []) =>
-    finding(code, severity, subjects, { rule, ...fact } as FactOf<typeof code>, { part: `${route.id} ${part}`, fixes });
   const parents = state.parentsOf(route);
   const serving = state.controllersOf(route);
   return [
@@ -138,9 +142,9 @@ type Tell = <Code extends RuleCode>(
 /** Whether anybody carries the route out: a gateway with a listener for it, and a controller. */
 function attachment(state: IngressState, route: IngressRoute, tell: Tell): Finding[] {
   const parents = state.parentsOf(route);
-  const classes = state.classesOf(route);
   if (route.objectKind !== 'Ingress' && parents.length === 0) return [tell('entry.unattached:no-gateway', 'error', {})];
-  if (state.controllersOf(route).length === 0) return [tell('entry.class', 'error', { classes })];
+  if (state.controllersOf(route).length === 0)
+    return [tell('entry.class', 'error', { classes: state.classesOf(route) })];
   return parents
     .filter(({ gateway }) => !listenersOf(gateway).some((each) => state.attaches(route, gateway, each)))
     .map(({ gateway, listener }) =>

@@ -63,6 +63,8 @@ const none: readonly never[] = [];
 export class IngressState {
   private readonly books: Map<string, RouteBook>;
   private readonly policies = new Map<string, PolicySet>();
+  private readonly parents = new Map<IngressRoute, readonly RouteParent[]>();
+  private readonly carriers = new Map<IngressRoute, readonly Controller[]>();
 
   constructor(
     readonly parts: IngressParts,
@@ -157,7 +159,9 @@ export class IngressState {
 
   /** The gateways that a route attaches to, each with the listener that it names. */
   parentsOf(route: IngressRoute): readonly RouteParent[] {
-    return parentsOf(this.parts, route);
+    const known = this.parents.get(route) ?? parentsOf(this.parts, route);
+    this.parents.set(route, known);
+    return known;
   }
 
   /** Whether a route attaches to a listener of a gateway. */
@@ -193,7 +197,9 @@ export class IngressState {
 
   /** The controllers that carry a route out. */
   controllersOf(route: IngressRoute): readonly Controller[] {
-    return controllersOf(this.parts, route.clusterId, this.classesOf(route));
+    const known = this.carriers.get(route) ?? controllersOf(this.parts, route.clusterId, this.classesOf(route));
+    this.carriers.set(route, known);
+    return known;
   }
 
   gatewaysIn(clusterId: string): readonly Gateway[] {
