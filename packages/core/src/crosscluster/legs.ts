@@ -4,6 +4,7 @@ import { gatewayLayers, idsOn, nodeLeg, POD_PORT, traceFlow } from '../forwardin
 import type { FlowTrace, Forwarding, Host } from '../forwarding/index.js';
 import { USUAL_BYTES } from '../plan/index.js';
 import type { Cluster, Member } from '../plan/index.js';
+import { meets } from '../reach/index.js';
 import { verdictOf } from '../road/index.js';
 import type { Verdict } from '../road/index.js';
 import type { PodHosts } from './podHosts.js';
@@ -60,7 +61,8 @@ export class Legs {
     const differing = new Set<string>();
     for (const [id, ways] of before.made)
       for (const [kind, leg] of ways) {
-        const isHeld = leg.dependsOn.size > 0 && (takesFailing || leg.verdict === 'pass') && !meets(leg, changed);
+        const isHeld =
+          leg.dependsOn.size > 0 && (takesFailing || leg.verdict === 'pass') && !meets(leg.dependsOn, changed);
         if (isHeld && !changed.has(id)) this.known(id, kind, () => leg);
         else if (!isSame(leg, again(id, kind, this))) differing.add(id);
       }
@@ -137,9 +139,4 @@ function isSame(a: Leg, b: Leg | undefined): boolean {
   return (
     b !== undefined && a.verdict === b.verdict && a.room === b.room && (a.node === undefined) === (b.node === undefined)
   );
-}
-
-function meets({ dependsOn }: Leg, changed: ReadonlySet<string>): boolean {
-  for (const id of changed) if (dependsOn.has(id)) return true;
-  return false;
 }

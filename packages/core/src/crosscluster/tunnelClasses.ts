@@ -3,7 +3,7 @@ import { makeTunnel } from '../forwarding/index.js';
 import type { Forwarding, Gateway } from '../forwarding/index.js';
 import { byId } from '../plan/index.js';
 import type { Connection, Member } from '../plan/index.js';
-import { changedPrefixes, Distinct } from '../reach/index.js';
+import { changedPrefixes, Distinct, meets } from '../reach/index.js';
 import { found, verdictOf } from '../road/index.js';
 import type { Failure, Found, TunnelFault, Verdict } from '../road/index.js';
 
@@ -195,9 +195,4 @@ export class TunnelClasses {
 
 function isSameAnswer(a: TunnelAnswer, b: TunnelAnswer): boolean {
   return a.verdict === b.verdict && a.inner === b.inner && a.fault === b.fault && a.code === b.code;
-}
-
-function meets(ids: ReadonlySet<string>, changed: ReadonlySet<string>): boolean {
-  for (const id of changed) if (ids.has(id)) return true;
-  return false;
 }

@@ -75,9 +75,9 @@ export class Answers {
   }
 }
 
-/** Whether any of these filters and firewalls changed. */
-export function meets(lists: ReadonlySet<string>, changed: ReadonlySet<string>): boolean {
-  for (const id of changed) if (lists.has(id)) return true;
+/** Whether any of these changed. */
+export function meets(ids: ReadonlySet<string>, changed: ReadonlySet<string>): boolean {
+  for (const id of changed) if (ids.has(id)) return true;
   return false;
 }
 

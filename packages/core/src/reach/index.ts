@@ -1,3 +1,4 @@
+export { meets } from './answers.js';
 export { changedPrefixes } from './changedRules.js';
 export { Distinct } from './distinct.js';
 export { compareMatrices } from './compareMatrix.js';
