@@ -5,6 +5,7 @@ import { evaluate } from '@wide-lattice/core/evaluation';
 import { applyOperations } from '@wide-lattice/core/plan';
 import type { Operation, Plan } from '@wide-lattice/core/plan';
 import { finished } from '@wide-lattice/core/working';
+import type { Steps } from '@wide-lattice/core/working';
 import type { ReactNode } from 'react';
 import { useSyncExternalStore } from 'react';
 import { BrowserRouter } from 'react-router';
@@ -14,7 +15,6 @@ import type { OpenPlan } from '../src/plan/PlanContext';
 import type { CommitOutcome } from '../src/plan/planSession';
 import { SliceHost } from '../src/worker/sliceHost';
 import { slices } from '../src/worker/slices';
-import { isSteps } from '../src/worker/turns';
 
 let host: SliceHost | undefined;
 
@@ -30,7 +30,8 @@ export const core = {
     if (host === undefined) return Promise.reject(new Error('no plan is open here'));
     // Every slice takes the host first.
     const answer = (slices[name] as AnySlice)(isMade ? host.made : host, ...args);
-    return Promise.resolve(isSteps(answer) ? finished(answer) : answer);
+    const comesInSteps = typeof (answer as Partial<Steps<unknown>> | undefined)?.next === 'function';
+    return Promise.resolve(comesInSteps ? finished(answer as Steps<unknown>) : answer);
   },
   ask: (name: keyof typeof slices, ...args: readonly unknown[]): Promise<unknown> =>
     core.askIn({ isMade: false }, name, ...args),

@@ -1,6 +1,6 @@
 /** @jest-environment node */
 import { demoPlan } from '@wide-lattice/core/demo';
-import { expose } from 'comlink';
+import { expose, releaseProxy } from 'comlink';
 import { CoreHandle } from './coreHandle';
 import type { WorkerLike } from './coreHandle';
 import { Parts } from './parts';
@@ -17,6 +17,7 @@ function handle() {
     steps: number;
   }[] = [];
   const channels: MessageChannel[] = [];
+  const listening: { [releaseProxy]: () => void }[] = [];
   const core = new CoreHandle((): WorkerLike => {
     const channel = new MessageChannel();
     channels.push(channel);
@@ -54,7 +55,10 @@ function handle() {
     };
     expose(
       {
-        listen: (tell: Tell) => turns.listen(tell),
+        listen: (tell: Tell & { [releaseProxy]: () => void }) => {
+          listening.push(tell);
+          turns.listen(tell);
+        },
         stop: (id: number) => turns.stop(id),
         part: (id: number, from: number) => {
           worker.asked.push('part');
@@ -83,7 +87,11 @@ function handle() {
   // The names are those of the answers above.
   const ask = (name: string, signal?: AbortSignal): Promise<unknown> =>
     core.askIn({ isMade: false, ...(signal === undefined ? {} : { signal }) }, name as never);
-  return { core, ask, made, close: () => channels.forEach(({ port1 }) => port1.close()) };
+  const close = () => {
+    listening.forEach((tell) => tell[releaseProxy]());
+    channels.forEach(({ port1 }) => port1.close());
+  };
+  return { core, ask, made, close };
 }
 
 test('an answer is an answer, and what is thrown comes with its words', async () => {

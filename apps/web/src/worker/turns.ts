@@ -53,7 +53,6 @@ export class Turns {
   }
 }
 
-/** Whether an answer comes in steps. */
-export function isSteps(answer: unknown): answer is Steps<unknown> {
+function isSteps(answer: unknown): answer is Steps<unknown> {
   return typeof answer === 'object' && answer !== null && 'next' in answer && Symbol.iterator in answer;
 }
