@@ -64,7 +64,7 @@ function handle() {
           worker.asked.push('part');
           return parts.part(id, from);
         },
-        ask: async (id: number, name: string) => {
+        ask: async (name: string, _: unknown, _isMade: boolean, id: number) => {
           worker.asked.push(name);
           return parts.sent(id, await turns.run(id, answers[name]?.()));
         },

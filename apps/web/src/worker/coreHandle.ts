@@ -92,7 +92,7 @@ export class CoreHandle {
     ...args: SliceArgs<S>
   ): Promise<SliceAnswer<S>> {
     // The worker answers what the slice of that name gives.
-    return this.whole((remote, id) => remote.ask(id, name, args as never, isMade), signal) as Promise<SliceAnswer<S>>;
+    return this.whole((remote, id) => remote.ask(name, args as never, isMade, id), signal) as Promise<SliceAnswer<S>>;
   }
 
   /** An answer with all of its rows; others are answered between its parts. */

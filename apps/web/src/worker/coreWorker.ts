@@ -57,7 +57,7 @@ class CoreWorker {
    * Answers a slice of what follows from the plan, as it stands or with all that is planned. Others are answered between its
    * steps; of many rows it says how many there are, and they are fetched in parts.
    */
-  async ask<S extends SliceName>(id: number, name: S, args: SliceArgs<S>, isMade: boolean): Promise<unknown> {
+  async ask<S extends SliceName>(name: S, args: SliceArgs<S>, isMade: boolean, id: number): Promise<unknown> {
     const answer = slices[name] as (host: SliceHost, ...args: readonly unknown[]) => unknown;
     return this.parts.sent(id, await this.turns.run(id, answer(isMade ? this.host.made : this.host, ...args)));
   }
