@@ -14,6 +14,7 @@ import { KeysDialog } from './KeysDialog';
 import { PlannedSwitch } from './PlannedSwitch';
 import { QuickFind } from './QuickFind';
 import { chooseTheme, currentTheme } from './theme';
+import { isStopped } from '../worker/coreHandle';
 
 /** The thin bar: mark, plan, quick find, undo and redo, findings, theme, person. */
 export function TopBar() {
@@ -176,8 +177,8 @@ function FindingCounts() {
   return (
     <Link to="findings" className="plain inline-flex items-center gap-3 px-2" aria-label="Findings">
       {failure !== null ? (
-        <span className="text-error" title={failure.message}>
-          findings failed
+        <span className={isStopped(failure) ? 'quiet' : 'text-error'} title={failure.message}>
+          {isStopped(failure) ? 'counting stopped' : 'findings failed'}
         </span>
       ) : counts === undefined ? (
         <span className="quiet">counting...</span>

@@ -37,6 +37,11 @@ const MAX_AT_ONCE = 4;
 
 const STOPPED = 'It was stopped before it was done.';
 
+/** Whether a computation failed because it was told to stop. */
+export function isStopped({ message }: Error): boolean {
+  return message === STOPPED;
+}
+
 /**
  * The page's side of the worker that holds the open plan. Every request ends: in its answer, in the worker's failure, or in
  * being stopped. After a failure or a stop the next request finds a new worker that holds the page's plan. The worker is handed
