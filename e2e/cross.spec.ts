@@ -18,6 +18,26 @@ test('clusters by exported services: a cell says by which way and how far, and a
   await expect(right.getByRole('toolbar', { name: 'Steps of the road' })).toContainText('gateway');
 });
 
+test('a cell that is chosen is told as itself, whatever services the filter leaves beside it', async ({
+  page,
+  open,
+}) => {
+  await open('cross-cluster?side=uses');
+  const uses = sheetOf(page, 'Clusters by exported services');
+  await uses.getByRole('button', { name: /^kiosk-aith, tills\/ledger in / }).click();
+  const told = consequences(page).locator('[aria-live]').filter({ hasText: 'kiosk-aith, tills/ledger by relays' });
+  await expect(told).toContainText('in part. Answered by');
+  const said = await told.innerText();
+  const filter = page.getByRole('textbox', { name: 'Filter the services' });
+  await filter.fill('ledger');
+  await expect(uses.getByRole('button', { name: /, tills\/prices in / })).toHaveCount(0);
+  expect(await told.innerText()).toBe(said);
+  // Where it is not shown, nothing is told in its place.
+  await filter.fill('prices');
+  await expect(uses.getByRole('button', { name: /, tills\/ledger in / })).toHaveCount(0);
+  await expect(consequences(page).getByText('Choose a cell: by which way, how far, and why not.')).toBeVisible();
+});
+
 test('services and clusters are filtered, and what fails is found', async ({ page, open }) => {
   await open('cross-cluster?side=uses');
   const right = consequences(page);

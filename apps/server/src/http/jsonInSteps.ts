@@ -17,7 +17,7 @@ interface LongList {
 }
 
 /**
- * Reads the JSON of a body in steps, so that a long change keeps nobody waiting: the list of its operations is parsed part by
+ * Reads the JSON of a body in steps, so that a long change does not delay other requests: the list of its operations is parsed part by
  * part. Levels are counted before anything goes down them by recursion. Throws a SyntaxError where it is not JSON, and an
  * error of the type TOO_DEEP where it has more than MAX_LEVELS levels.
  */

@@ -27,11 +27,13 @@ export function LongWork() {
       role="status"
       className="bg-base-200 border-base-300 screen-only fixed bottom-3 left-3 z-30 flex items-center gap-3 border px-3 py-1.5 shadow"
     >
+      {/* Figures that change all the time would be read out all the time. */}
+      <span className="sr-only">Still computing.</span>
       {progress === undefined ? (
-        `Still computing, for ${seconds} s so far.`
+        <span aria-hidden>Still computing, for {seconds} s so far.</span>
       ) : (
         <>
-          <span>
+          <span aria-hidden>
             Computing {progress.what}: {formatNumber(progress.done)} of {formatNumber(progress.of)}, for {seconds} s so
             far.
           </span>

@@ -10,11 +10,11 @@ import { useTriedSlice } from '../plan/useSlice';
 import { IconButton } from '../shared/IconButton';
 import { SeverityMark } from '../shared/Marks';
 import { Modal } from '../shared/Modal';
+import { isStopped } from '../worker/coreHandle';
 import { KeysDialog } from './KeysDialog';
 import { PlannedSwitch } from './PlannedSwitch';
 import { QuickFind } from './QuickFind';
 import { chooseTheme, currentTheme } from './theme';
-import { isStopped } from '../worker/coreHandle';
 
 /** The thin bar: mark, plan, quick find, undo and redo, findings, theme, person. */
 export function TopBar() {

@@ -16,14 +16,14 @@ export function UsesView() {
   const [search, set] = useSearchState();
   const wanted = search.get('services') ?? '';
   const uses = useSlice('uses', wanted);
-  const [shown, setShown] = useState<{ readonly row: ShownUseRow; readonly at: number }>();
+  const [shown, setShown] = useState<{ readonly clusterId: string; readonly key: string }>();
   const only = search.get('cells') ?? '';
   const rows = useMemo(() => shownRows(uses, only), [uses, only]);
   const sheet = useMemo((): SheetColumn<ShownUseRow>[] => {
     return [
       { id: 'name', label: 'Cluster', width: 'minmax(7rem, 1fr)', value: ({ name }) => name },
-      ...(uses?.columns ?? []).map(({ service, connection }, at): SheetColumn<ShownUseRow> => ({
-        id: String(at),
+      ...(uses?.columns ?? []).map(({ key, service, connection }, at): SheetColumn<ShownUseRow> => ({
+        id: key,
         label: service,
         width: 'minmax(6.4rem, 0.8fr)',
         value: ({ cells }) => worth(cells[at]),
@@ -31,7 +31,7 @@ export function UsesView() {
           <UseCellButton
             cell={row.cells[at]}
             label={`${row.name}, ${service} in ${connection}`}
-            onShow={() => setShown({ row, at })}
+            onShow={() => setShown({ clusterId: row.id, key })}
           />
         ),
       })),
@@ -53,8 +53,10 @@ export function UsesView() {
         </Empty>
       </PlannedOnly>
     );
-  const cell = shown === undefined ? undefined : shown.row.cells[shown.at];
-  const column = shown === undefined ? undefined : uses.columns[shown.at];
+  // By what they are, since a filter or an edit puts others in their places.
+  const at = uses.columns.findIndex(({ key }) => key === shown?.key);
+  const [column, row] = [uses.columns[at], uses.rows.find(({ id }) => id === shown?.clusterId)];
+  const cell = row?.cells[at];
   return (
     <div className="flex min-h-0 flex-1 flex-col">
       <div className="rule-b flex flex-wrap items-center gap-x-3 gap-y-1 px-4 py-1.5">
@@ -96,14 +98,14 @@ export function UsesView() {
         groupOf={undefined}
       />
       <div className="rule-b min-h-20 px-4 py-1.5" aria-live="polite">
-        {shown === undefined || cell === undefined || column === undefined ? (
+        {row === undefined || cell === undefined || column === undefined ? (
           <span className="quiet">Choose a cell: by which way, how far, and why not.</span>
         ) : (
           <>
             <strong>
-              {shown.row.name}, {column.service} by {column.method} of {column.connection}:
+              {row.name}, {column.service} by {column.method} of {column.connection}:
             </strong>{' '}
-            <UseMark verdict={cell.verdict} />. <UseDescription clusterId={shown.row.id} service={column.key} />{' '}
+            <UseMark verdict={cell.verdict} />. <UseDescription clusterId={row.id} service={column.key} />{' '}
             {cell.floorMs !== undefined && cell.floorMs > 0 && (
               <span className={cell.isTooFar ? 'text-error' : ''}>
                 Light takes {cell.floorMs} ms there and back{cell.isTooFar ? ', more than the service allows' : ''}
@@ -114,7 +116,7 @@ export function UsesView() {
             <button
               type="button"
               className="link"
-              onClick={() => set({ side: 'question', from: `pod of ${shown.row.name}`, to: column.url, bytes: '576' })}
+              onClick={() => set({ side: 'question', from: `pod of ${row.name}`, to: column.url, bytes: '576' })}
             >
               Ask the question
             </button>

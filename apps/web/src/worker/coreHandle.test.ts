@@ -219,7 +219,7 @@ test('an answer of many rows comes in parts, others being answered between them,
   close();
 });
 
-test('an answer of many rows that nobody waits for any more is let go', async () => {
+test('an answer of many rows that was given up is dropped', async () => {
   const { ask, made, close } = handle();
   const page = new AbortController();
   const many = ask('rows', page.signal);

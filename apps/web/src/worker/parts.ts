@@ -43,7 +43,7 @@ export class Parts {
     return rows.slice(from, from + ROWS_AT_ONCE);
   }
 
-  /** Lets an answer go that nobody waits for any more. */
+  /** Drops an answer that was given up. */
   drop(id: number): void {
     this.kept.delete(id);
   }

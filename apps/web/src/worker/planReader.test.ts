@@ -52,6 +52,6 @@ test.each([
   expect(() => read(cut(inLines(50)))).toThrow(SyntaxError);
 });
 
-test('what is no kind of a plan is not taken in silence', () => {
-  expect(() => read(inLines(50).replace(',"clusters":[', ',"clutters":['))).toThrow('is no kind of a plan');
+test('rows of an unknown kind are refused', () => {
+  expect(() => read(inLines(50).replace(',"clusters":[', ',"clutters":['))).toThrow('is not a kind of row in a plan');
 });

@@ -49,7 +49,7 @@ export class PlanReader {
   /** A line such as `,"clusters":[`. */
   private begin(line: string): void {
     const kind = ofKind.get(line.slice(2, -3));
-    if (kind === undefined) throw new SyntaxError(`"${line.slice(0, 40)}" is no kind of a plan.`);
+    if (kind === undefined) throw new SyntaxError(`"${line.slice(0, 40)}" is not a kind of row in a plan.`);
     this.rows = [];
     this.collections[kind] = this.rows;
   }

@@ -14,11 +14,6 @@ export function formatAddress(address: Address): string {
   return address.family === 4 ? formatIpv4(address.w0) : formatIpv6(address);
 }
 
-/** An IPv4 prefix as "base/length". */
-export function formatIpv4Prefix(value: number, length: number): string {
-  return `${decimals[value >>> 24]}.${decimals[(value >>> 16) & 255]}.${decimals[(value >>> 8) & 255]}.${decimals[value & 255]}/${decimals[length]}`;
-}
-
 function formatIpv4(value: number): string {
   return `${decimals[value >>> 24]}.${decimals[(value >>> 16) & 255]}.${decimals[(value >>> 8) & 255]}.${decimals[value & 255]}`;
 }

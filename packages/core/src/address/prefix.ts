@@ -4,7 +4,7 @@ import { addressFurther, compareAddresses } from './address.js';
 import type { Address } from './address.js';
 import { addressBits } from './family.js';
 import type { Family } from './family.js';
-import { formatAddress, formatIpv4Prefix } from './formatAddress.js';
+import { formatAddress } from './formatAddress.js';
 import { parseAddress } from './parseAddress.js';
 import { scanIpv4, scanIpv6, scanned } from './scanAddress.js';
 
@@ -108,7 +108,7 @@ export function prefix(text: string): Prefix {
 
 /** "base/length", the base in its one standard form (RFC 5952 for IPv6). */
 export function formatPrefix(value: Prefix): string {
-  return value.family === 4 ? formatIpv4Prefix(value.w0, value.length) : `${formatAddress(value)}/${value.length}`;
+  return `${formatAddress(value)}/${value.length}`;
 }
 
 /** Number of addresses in the prefix. */

@@ -26,7 +26,7 @@ interface Shown {
 
 /** What members of a connection meet that ask for something of another one. */
 interface Aim {
-  /** Why nobody finds it. */
+  /** Why no member reaches it. */
   readonly forAll: Hidden | undefined;
   /** By cluster, the first range of its own that hides it. */
   readonly own: ReadonlyMap<string, Hidden>;

@@ -50,7 +50,7 @@ export class Legs {
 
   /**
    * Takes over the ways of another state that pass, or that may be judged as they were, and rest on nothing that changed.
-   * Gives the ids of the members and clusters whose ways are found out anew and come to something else.
+   * Gives the ids of the members and clusters whose ways are computed again and come to something else.
    */
   follow(
     before: Legs,

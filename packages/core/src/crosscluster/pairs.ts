@@ -11,8 +11,9 @@ import { changedIds, idsOn, tunnelLayers } from '../forwarding/index.js';
 import type { Crossing, Forwarding } from '../forwarding/index.js';
 import { byId, changedBetween, grouped, rangeOf } from '../plan/index.js';
 import type { Cluster, ClusterService, Connection, Member, Plan } from '../plan/index.js';
+import { meets } from '../reach/index.js';
 import { verdictOfLack } from '../road/index.js';
-import type { Failure, Found, Lack, Verdict } from '../road/index.js';
+import type { Failure, Lack, Verdict } from '../road/index.js';
 import { MIN_IPV6 } from '../wire/index.js';
 import { Aims, verdictOfHidden } from './aims.js';
 import type { PairTarget } from './aims.js';
@@ -44,6 +45,11 @@ interface Step {
 
 /** What one family of a pair comes to. */
 type Outcome = Pick<Pair, 'verdict' | 'room' | 'obstacle' | 'dependsOn'>;
+
+/** A tunnel that does not come up: how that is judged, and what its packet met. */
+type Down = Pick<TunnelAnswer, 'verdict' | 'code'>;
+
+const NO_TUNNEL: Down = { verdict: 'broken', code: undefined };
 
 interface Distance {
   readonly km: number | undefined;
@@ -193,8 +199,8 @@ export class ConnectionState {
     if (pair.obstacle?.at !== 'tunnels') return this.failing(pair)?.failed?.failure.code;
     const { connection, from, to } = pair;
     const crossing = this.forwarding.crossings.between(from.clusterId, to.clusterId, connection.id);
-    const down = crossing && this.firstDown(connection, crossing);
-    return down?.ok === true ? down.value.code : undefined;
+    const through = this.through(connection, crossing);
+    return typeof through === 'number' ? undefined : through.code;
   }
 
   /** Who dials between two members, while their tunnel or link comes up. */
@@ -230,8 +236,8 @@ export class ConnectionState {
   }
 
   /**
-   * Takes over the pairs of another state. Those that may be others are put together anew and compared; gives those that
-   * are: by the id of who is asked, those who ask.
+   * Takes over the pairs of another state. Those that may differ are computed again and compared; gives those that do,
+   * by the id of who is asked: those who ask.
    */
   private follow(before: ConnectionState, { changed, takesFailing, tellsHit }: Step): PairSet {
     const others = new Map<string, Set<string>>();
@@ -269,7 +275,7 @@ export class ConnectionState {
   ): Iterable<Pair> {
     if (changed === undefined) return [...before.pairs];
     const { members } = this.parts;
-    const differing = this.classes.follow(before.classes, changed, members, takesFailing);
+    const areClassesSame = this.classes.follow(before.classes, changed, members, takesFailing);
     const legs = this.legs.follow(before.legs, changed, takesFailing, (id, kind, own) => {
       const member = byId(members, id);
       if (kind !== 'inside') return member && own.toGateway(member, this.clusterOf(member), kind);
@@ -279,8 +285,7 @@ export class ConnectionState {
     const moved = this.movedSince(before, changed, legs);
     const isHubMoved = members.some(({ id, isHub }) => isHub && moved.has(id));
     const isWhole =
-      differing === undefined ||
-      differing.size > 0 ||
+      !areClassesSame ||
       isHubMoved ||
       before.parts.connections !== this.parts.connections ||
       reshown(before.parts, this.parts).length > 0;
@@ -422,7 +427,7 @@ export class ConnectionState {
     if (hidden !== undefined) return blocked(verdictOfHidden(hidden), { at: 'hidden', hidden });
     if (one.verdict !== 'pass') return blocked(one.verdict, { at: 'near leg' });
     const inner = this.through(connection, crossing);
-    if (typeof inner !== 'number') return blocked(inner, { at: 'tunnels' });
+    if (typeof inner !== 'number') return blocked(inner.verdict, { at: 'tunnels' });
     if (other.verdict !== 'pass') return blocked(other.verdict, { at: 'far leg' });
     const back = this.aims.hidden(to, from, family, 'pods');
     if (back !== undefined) return blocked('broken', { at: 'answers hidden', hidden: back });
@@ -437,31 +442,22 @@ export class ConnectionState {
     // Where the plan does not say yet where the other side is, nothing is broken.
     if (there.verdict === 'unknown') return blocked('unknown', { at: 'far leg' });
     const inner = this.through(connection, crossing);
-    if (typeof inner !== 'number') return blocked(inner, { at: 'tunnels' });
+    if (typeof inner !== 'number') return blocked(inner.verdict, { at: 'tunnels' });
     if (there.verdict !== 'pass') return blocked(there.verdict, { at: 'far leg' });
     return passing(Math.min(here.room, there.room, inner));
   }
 
   /** The largest packet inside every tunnel of a crossing; how it is judged where one does not come up. */
-  private through(connection: Connection, crossing: Crossing | undefined): number | Verdict {
-    if (crossing === undefined || crossing.isHubMissing) return 'broken';
+  private through(connection: Connection, crossing: Crossing | undefined): number | Down {
+    if (crossing === undefined || crossing.isHubMissing) return NO_TUNNEL;
     let inner = Infinity;
     for (let at = 1; at < crossing.stops.length; at++) {
       const answer = this.classes.between(connection, crossing.stops[at - 1] as Member, crossing.stops[at] as Member);
-      if (!answer.ok) return 'broken';
-      if (!answer.value.isUp) return answer.value.verdict;
+      if (!answer.ok) return NO_TUNNEL;
+      if (!answer.value.isUp) return answer.value;
       inner = Math.min(inner, answer.value.inner);
     }
     return inner;
-  }
-
-  /** What the first tunnel of a crossing comes to that does not come up; undefined where all do. */
-  private firstDown(connection: Connection, { stops }: Crossing): Found<TunnelAnswer> | undefined {
-    for (let at = 1; at < stops.length; at++) {
-      const answer = this.classes.between(connection, stops[at - 1] as Member, stops[at] as Member);
-      if (!answer.ok || !answer.value.isUp) return answer;
-    }
-    return undefined;
   }
 
   /** What a leg of a pair does by itself. */
@@ -497,8 +493,7 @@ function standsByItself(
 ): boolean {
   if (dependsOn === undefined || changed === undefined || (!takesFailing && verdict !== 'pass')) return false;
   if ([from, to, connection].some(({ id }) => changed.has(id))) return false;
-  for (const id of changed) if (dependsOn.has(id)) return false;
-  return true;
+  return !meets(dependsOn, changed);
 }
 
 function passing(room: number): Outcome {

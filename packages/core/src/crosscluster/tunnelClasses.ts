@@ -53,21 +53,20 @@ export class TunnelClasses {
   }
 
   /** Whether the classes of another state have the numbers that they have here. */
-  isNumberedAs({ numbers }: TunnelClasses): boolean {
+  private isNumberedAs({ numbers }: TunnelClasses): boolean {
     return numbers === this.numbers;
   }
 
   /**
    * Takes over what tunnels of the state before came to and nothing that changed has a part in, of those that do not
-   * come up only where `takesFailing`. Gives the pairs of classes whose answer is another one now, as one number each;
-   * undefined where classes cannot be compared.
+   * come up only where `takesFailing`. Whether each of the others comes to what it did, as far as classes can be compared.
    */
   follow(
     before: TunnelClasses,
     changed: ReadonlySet<string>,
     members: readonly Member[],
     takesFailing: boolean,
-  ): ReadonlySet<number> | undefined {
+  ): boolean {
     const standing = new Map<Gateway, Gateway | undefined>();
     const now = (gateway: Gateway) => {
       if (!standing.has(gateway)) standing.set(gateway, this.sameGateway(gateway));
@@ -84,7 +83,7 @@ export class TunnelClasses {
       if (isHeld) this.known.set(this.keyOf(one, other), { ...known, one, other });
       else others.set(key, known);
     }
-    return this.isNumberedAs(before) ? this.differing(members, others) : undefined;
+    return this.isNumberedAs(before) && this.answersAsBefore(members, others);
   }
 
   /** The answer between the gateways of two members that carry; why there are none. */
@@ -129,9 +128,8 @@ export class TunnelClasses {
     return now.ok && now.value.index === index && now.value.member === member ? now.value : undefined;
   }
 
-  /** Of pairs of classes that were asked before, those that come to something else between members of these classes now. */
-  private differing(members: readonly Member[], asked: ReadonlyMap<number, Known>): ReadonlySet<number> {
-    const differing = new Set<number>();
+  /** Whether pairs of classes that were asked before come to the same between members of these classes now. */
+  private answersAsBefore(members: readonly Member[], asked: ReadonlyMap<number, Known>): boolean {
     const ofClass = new Map<number, Member[]>();
     for (const member of members)
       for (const number of this.classesOf(member)) {
@@ -146,10 +144,10 @@ export class TunnelClasses {
       const connection = byId(this.forwarding.parts.connections, last.connection.id);
       if (one === undefined || other === undefined || connection === undefined) continue;
       const now = this.known.get(key) ?? this.madeBetween(connection, one, other);
-      if (now === undefined || !isSameAnswer(now.answer, last.answer)) differing.add(key);
       if (now !== undefined) this.known.set(key, now);
+      if (now === undefined || !isSameAnswer(now.answer, last.answer)) return false;
     }
-    return differing;
+    return true;
   }
 
   private madeBetween(connection: Connection, one: Member, other: Member): Known | undefined {
