@@ -26,7 +26,7 @@ test('a cell that is chosen is told as itself, whatever services the filter leav
   const uses = sheetOf(page, 'Clusters by exported services');
   await uses.getByRole('button', { name: /^kiosk-aith, tills\/ledger in / }).click();
   const told = consequences(page).locator('[aria-live]').filter({ hasText: 'kiosk-aith, tills/ledger by relays' });
-  await expect(told).toContainText('in part. Answered by');
+  await expect(told).toContainText('Answered by shared-services');
   const said = await told.innerText();
   const filter = page.getByRole('textbox', { name: 'Filter the services' });
   await filter.fill('ledger');
