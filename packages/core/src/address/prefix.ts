@@ -17,9 +17,12 @@ export interface Prefix extends Address {
   readonly [checked]: true;
 }
 
-// The one cast: every way in below has cleared or refused host bits.
-const make = (family: Family, w0: number, w1: number, w2: number, w3: number, length: number) =>
-  ({ family, w0, w1, w2, w3, length }) as Prefix;
+const slashed = Array.from({ length: 129 }, (_, length) => `/${length}`);
+
+// The two casts: every way in below has cleared or refused host bits. The fields of the families stand in different orders,
+// so that the engine keeps the words of IPv4 that are always 0 as plain numbers beside IPv6, where they need boxes of their own.
+const make6 = (w0: number, w1: number, w2: number, w3: number, length: number) =>
+  ({ family: 6, w0, w1, w2, w3, length }) as Prefix;
 
 /** Addresses in a prefix of this length: 2^(bits - length). */
 export function sizeOfLength(family: Family, length: number): bigint {
@@ -34,13 +37,13 @@ function mask(word: number, left: number): number {
 
 /** The IPv4 prefix with this base, whose host bits the caller knows to be clear, and this length. */
 export function ipv4Prefix(base: number, length: number): Prefix {
-  return make(4, base, 0, 0, 0, length);
+  return { length, family: 4, w0: base, w1: 0, w2: 0, w3: 0 } as Prefix;
 }
 
 /** The prefix of this length that holds the address; clears host bits (parsePrefix refuses them). */
 export function prefixAround({ family, w0, w1, w2, w3 }: Address, length: number): Prefix {
-  if (family === 4) return make(4, mask(w0, length), 0, 0, 0, length);
-  return make(6, mask(w0, length), mask(w1, length - 32), mask(w2, length - 64), mask(w3, length - 96), length);
+  if (family === 4) return ipv4Prefix(mask(w0, length), length);
+  return make6(mask(w0, length), mask(w1, length - 32), mask(w2, length - 64), mask(w3, length - 96), length);
 }
 
 /**
@@ -78,12 +81,12 @@ export function parsePrefix(text: string): Result<Prefix> {
 function scanPrefix(text: string, slash: number): Prefix | undefined {
   const length = lengthIn(text, slash + 1);
   const w0 = scanIpv4(text, 0, slash);
-  if (w0 >= 0) return length < 0 || length > 32 || mask(w0, length) !== w0 ? undefined : make(4, w0, 0, 0, 0, length);
+  if (w0 >= 0) return length < 0 || length > 32 || mask(w0, length) !== w0 ? undefined : ipv4Prefix(w0, length);
   if (length < 0 || length > 128 || !scanIpv6(text, 0, slash)) return undefined;
   const [a, b, c, d] = scanned as unknown as readonly [number, number, number, number];
   const isBase =
     mask(a, length) === a && mask(b, length - 32) === b && mask(c, length - 64) === c && mask(d, length - 96) === d;
-  return isBase ? make(6, a, b, c, d, length) : undefined;
+  return isBase ? make6(a, b, c, d, length) : undefined;
 }
 
 /** Up to three digits without a leading zero, to the end of the text; -1 when they are not. */
@@ -108,7 +111,7 @@ export function prefix(text: string): Prefix {
 
 /** "base/length", the base in its one standard form (RFC 5952 for IPv6). */
 export function formatPrefix(value: Prefix): string {
-  return `${formatAddress(value)}/${value.length}`;
+  return formatAddress(value) + (slashed[value.length] as string);
 }
 
 /** Number of addresses in the prefix. */
@@ -178,7 +181,7 @@ export function nthAddress(value: Prefix, n: number): Address | undefined {
 export function halves(value: Prefix): readonly [Prefix, Prefix] | undefined {
   if (value.length === addressBits(value.family)) return undefined;
   const length = value.length + 1;
-  return [make(value.family, value.w0, value.w1, value.w2, value.w3, length), withLastBit(value, length, true)];
+  return [prefixAround(value, length), withLastBit(value, length, true)];
 }
 
 /** The other half of the next larger prefix; undefined for /0. */
@@ -188,7 +191,7 @@ export function sibling(value: Prefix): Prefix | undefined {
 
 /** The sibling of the prefix of this length, from 1 on, that holds the address. */
 export function siblingAround(address: Address, length: number): Prefix {
-  if (address.family === 4) return make(4, (mask(address.w0, length) ^ (1 << (32 - length))) >>> 0, 0, 0, 0, length);
+  if (address.family === 4) return ipv4Prefix((mask(address.w0, length) ^ (1 << (32 - length))) >>> 0, length);
   return withLastBit(prefixAround(address, length), length, false);
 }
 
@@ -200,7 +203,8 @@ function withLastBit({ family, w0, w1, w2, w3 }: Prefix, length: number, isSet: 
     if (place < first || place >= first + 32) return word;
     return (isSet ? word | bit : word ^ bit) >>> 0;
   };
-  return make(family, changed(w0, 0), changed(w1, 32), changed(w2, 64), changed(w3, 96), length);
+  if (family === 4) return ipv4Prefix(changed(w0, 0), length);
+  return make6(changed(w0, 0), changed(w1, 32), changed(w2, 64), changed(w3, 96), length);
 }
 
 /** The next larger prefix; undefined for /0. */

@@ -13,7 +13,7 @@ export function scanIpv4(text: string, from: number, to: number): number {
     const code = text.charCodeAt(at);
     if (code === 46) {
       if (part < 0 || ++dots > 3) return NONE;
-      value = value * 256 + part;
+      value = (value << 8) | part;
       part = NONE;
     } else {
       const digit = code - 48;
@@ -23,7 +23,7 @@ export function scanIpv4(text: string, from: number, to: number): number {
       if (part > 255) return NONE;
     }
   }
-  return part < 0 || dots !== 3 ? NONE : value * 256 + part;
+  return part < 0 || dots !== 3 ? NONE : ((value << 8) | part) >>> 0;
 }
 
 /** Reads an IPv6 address that fills `text` from one place to another into `scanned`; false when it is none. */
