@@ -209,17 +209,7 @@ export function runDrill({ parts, connected, matrix }: DrillBase, faults: readon
   const broken = brokenBy(parts, connected, faults);
   const next = connected.drilled(broken.forwarding, broken.changed, !broken.isRerouted);
   const drilled = matrix.after(parts, next, next.changedSince(connected) ?? new Map());
-  const changes = drilled.columns.flatMap((column, at): DrillChange[] => {
-    const last = matrix.columns[at];
-    if (last === undefined || (last === column && broken.lost.size === 0)) return [];
-    return column.cells.flatMap((cell, row) => {
-      const [before, cluster] = [last.cells[row], matrix.rows[row]];
-      // Nothing happened to a cell that is the same one, unless its cluster is gone.
-      const isSame = cell === before && !broken.lost.has(cluster?.id ?? '');
-      if (isSame || cell === undefined || before === undefined || cluster === undefined) return [];
-      return changeOf(column.imported, cluster, before, cell, broken) ?? [];
-    });
-  });
+  const changes = changesBetween(matrix, drilled, broken);
   // What a cluster that is gone would reach it does not, also where it did not before.
   const gone =
     broken.lost.size === 0
@@ -297,6 +287,25 @@ export function brokenBy(parts: DrillBase['parts'], connected: ConnectionState, 
   return { forwarding: next, faults: gone, changed, isRerouted, lost };
 }
 
+/** The cells that a drill changes: a hub that is lost changes every one of a hundred thousand. */
+function changesBetween(matrix: SetMatrix, drilled: SetMatrix, broken: Broken): DrillChange[] {
+  const { lost } = broken;
+  const changes: DrillChange[] = [];
+  for (const [at, { imported, cells }] of drilled.columns.entries()) {
+    const last = matrix.columns[at];
+    if (last === undefined || (last.cells === cells && lost.size === 0)) continue;
+    for (let row = 0; row < cells.length; row++) {
+      const [before, after, cluster] = [last.cells[row], cells[row], matrix.rows[row]];
+      if (before === undefined || after === undefined || cluster === undefined) continue;
+      // Nothing happened to a cell that is the same one, unless its cluster is gone.
+      if (after === before && !lost.has(cluster.id)) continue;
+      const change = changeOf(imported, cluster, before, after, broken);
+      if (change !== undefined) changes.push(change);
+    }
+  }
+  return changes;
+}
+
 function changeOf(
   imported: Imported,
   cluster: Cluster,
@@ -305,17 +314,24 @@ function changeOf(
   { lost, changed, forwarding }: Broken,
 ): DrillChange | undefined {
   const { connection, exporters } = imported;
-  const common = { cluster, imported, before, after };
   if (!isReached(before)) return undefined;
-  if (lost.has(cluster.id)) return { ...common, outcome: 'gone', seconds: undefined };
+  const to = (outcome: DrillOutcome, seconds: number | undefined): DrillChange => ({
+    cluster,
+    imported,
+    outcome,
+    before,
+    after,
+    seconds,
+  });
+  if (lost.has(cluster.id)) return to('gone', undefined);
+  if (!isReached(after)) return to('lost', undefined);
   const detected = secondsToKnow(connection);
-  if (!isReached(after)) return { ...common, outcome: 'lost', seconds: undefined };
   const isSameFrom = after.from.length === before.from.length && after.from.every((name) => before.from.includes(name));
   // A member of tunnels asks names anew; relays and flat clusters take addresses out of service themselves.
   const renamed = connection.method === 'tunnels' ? connection.dnsTtl : 0;
   if (!isSameFrom) {
     const isFewer = after.from.every((name) => before.from.includes(name));
-    return { ...common, outcome: isFewer ? 'fewer' : 'fails over', seconds: detected + renamed };
+    return to(isFewer ? 'fewer' : 'fails over', detected + renamed);
   }
   if (connection.method === 'flat') return undefined;
   const hasMoved = (member: Member) => changed.has(member.id) && forwarding.faults.gateways.has(`${member.id} 0`);
@@ -325,7 +341,7 @@ function changeOf(
   const isHit =
     answering.some(({ member }) => hasMoved(member)) ||
     (answering.length > 0 && movedIn(connection, cluster, forwarding, hasMoved));
-  return isHit ? { ...common, outcome: 'interrupted', seconds: detected + connection.takeoverSeconds } : undefined;
+  return isHit ? to('interrupted', detected + connection.takeoverSeconds) : undefined;
 }
 
 /** Whether a cluster’s own gateway of a connection is another one now. */

@@ -1,7 +1,7 @@
 import { formatBlocked, formatPair } from '../english/index.js';
-import { importsOf } from '../naming/index.js';
+import { exportReads, importsOf } from '../naming/index.js';
 import type { Exporter, ExportParts, Imported } from '../naming/index.js';
-import { hostPrefix } from '../plan/index.js';
+import { byId, hostPrefix } from '../plan/index.js';
 import type { Cluster, ClusterService, Connection, Member } from '../plan/index.js';
 import type { PairTarget } from './aims.js';
 import type { Pair, PairSet } from './pair.js';
@@ -40,6 +40,7 @@ export class SetMatrix {
   private counted: number | undefined;
 
   private constructor(
+    private readonly parts: ExportParts,
     readonly connected: ConnectionState,
     columns: readonly UseColumn[],
     rows: readonly Cluster[],
@@ -52,7 +53,7 @@ export class SetMatrix {
   static of(parts: ExportParts, connected: ConnectionState): SetMatrix {
     const rows = rowsOf(connected);
     const columns = importedIn(parts, connected).map((imported) => columnOf(connected, imported, rows));
-    return new SetMatrix(connected, columns, rows);
+    return new SetMatrix(parts, connected, columns, rows);
   }
 
   /** After an edit or in a drill: columns whose exports changed are made anew, and of the others the cells whose ways did. */
@@ -60,14 +61,21 @@ export class SetMatrix {
     const rows = rowsOf(connected);
     const isSameRows = rows.length === this.rows.length && rows.every((row, i) => row === this.rows[i]);
     if (!isSameRows) return SetMatrix.of(parts, connected);
+    const stale = staleRows(connected, rows, changed);
+    const columns = exportReads.every((kind) => parts[kind] === this.parts[kind])
+      ? this.columns.map((column) => follow(connected, column, stale))
+      : this.columnsAnew(parts, connected, stale);
+    return new SetMatrix(parts, connected, columns, rows);
+  }
+
+  private columnsAnew(parts: ExportParts, connected: ConnectionState, stale: StaleRows): UseColumn[] {
     const known = new Map(this.columns.map((column) => [column.key, column]));
-    const places = new Map(rows.map(({ id }, at) => [id, at]));
-    const columns = importedIn(parts, connected).map((imported) => {
+    return importedIn(parts, connected).map((imported) => {
       const last = known.get(keyOf(imported));
-      if (last === undefined || !isSameImport(last.imported, imported)) return columnOf(connected, imported, rows);
-      return follow(connected, last, places, changed);
+      return last === undefined || !isSameImport(last.imported, imported)
+        ? columnOf(connected, imported, this.rows)
+        : follow(connected, last, stale);
     });
-    return new SetMatrix(connected, columns, rows);
   }
 
   /** How many cells reach their service, at least in part. */
@@ -111,24 +119,38 @@ function columnOf(connected: ConnectionState, imported: Imported, rows: readonly
   return { key: keyOf(imported), imported, cells: rows.map((row) => cellOf(connected, imported, members.get(row.id))) };
 }
 
-function follow(
-  connected: ConnectionState,
-  last: UseColumn,
-  places: ReadonlyMap<string, number>,
-  changed: PairSet,
-): UseColumn {
-  const stale = new Map<number, Member>();
-  const members = new Map(connected.membersOf(last.imported.connection.id).map((member) => [member.id, member]));
+/** By the id of the member that is asked, the members whose cells are asked again, with the numbers of their rows. */
+type StaleRows = ReadonlyMap<string, readonly { readonly at: number; readonly member: Member }[]>;
+
+function staleRows(connected: ConnectionState, rows: readonly Cluster[], changed: PairSet): StaleRows {
+  if (changed.size === 0) return new Map();
+  const places = new Map(rows.map(({ id }, at) => [id, at]));
+  const { members } = connected.parts;
+  return new Map(
+    [...changed].map(([asked, ids]) => {
+      const all = [];
+      for (const id of ids) {
+        const member = byId(members, id);
+        const at = places.get(member?.clusterId ?? '');
+        if (member !== undefined && at !== undefined) all.push({ at, member });
+      }
+      return [asked, all] as const;
+    }),
+  );
+}
+
+function follow(connected: ConnectionState, last: UseColumn, stale: StaleRows): UseColumn {
+  let cells: (UseCell | undefined)[] | undefined;
+  // Of several exporters the same row may be stale for each.
+  const done = new Set<number>();
   for (const { member: asked } of last.imported.exporters)
-    for (const id of changed.get(asked.id) ?? []) {
-      const member = members.get(id);
-      const at = places.get(member?.clusterId ?? '');
-      if (member !== undefined && at !== undefined) stale.set(at, member);
+    for (const { at, member } of stale.get(asked.id) ?? []) {
+      if (done.has(at)) continue;
+      done.add(at);
+      cells ??= [...last.cells];
+      cells[at] = cellOf(connected, last.imported, member);
     }
-  if (stale.size === 0) return last;
-  const cells = [...last.cells];
-  for (const [at, member] of stale) cells[at] = cellOf(connected, last.imported, member);
-  return { ...last, cells };
+  return cells === undefined ? last : { ...last, cells };
 }
 
 function isSameImport(a: Imported, b: Imported): boolean {
@@ -158,9 +180,23 @@ interface Judged {
   readonly missing: Way | undefined;
 }
 
-const unreached = { from: [], rank: 0, floorMs: undefined, isTooFar: false, room: 0 } as const;
-const CLOSED: Judged = { cell: { ...unreached, verdict: 'closed' }, is: 'closed', missing: undefined };
-const WEIGHTLESS: Judged = { cell: { ...unreached, verdict: 'broken' }, is: 'weightless', missing: undefined };
+const unreached = (verdict: UseVerdict): UseCell => ({
+  verdict,
+  from: [],
+  rank: 0,
+  floorMs: undefined,
+  isTooFar: false,
+  room: 0,
+});
+/** Cells that nobody answers are alike. */
+const UNREACHED: Readonly<Record<Exclude<UseVerdict, 'pass' | 'part'>, UseCell>> = {
+  refused: unreached('refused'),
+  broken: unreached('broken'),
+  unknown: unreached('unknown'),
+  closed: unreached('closed'),
+};
+const CLOSED: Judged = { cell: UNREACHED.closed, is: 'closed', missing: undefined };
+const WEIGHTLESS: Judged = { cell: UNREACHED.broken, is: 'weightless', missing: undefined };
 
 /** One cell; undefined where the cluster is no member. */
 export function cellOf(
@@ -193,16 +229,17 @@ export function describeUse(connected: ConnectionState, imported: Imported, memb
 }
 
 function judged(connected: ConnectionState, imported: Imported, member: Member): Judged {
-  const open = imported.exporters.filter(
-    ({ exported, cluster }) =>
-      exported.usedByIds.length === 0 ||
-      cluster.id === member.clusterId ||
-      exported.usedByIds.includes(member.clusterId),
-  );
-  if (open.length === 0) return CLOSED;
-  const ways = open
-    .filter(({ exported }) => exported.weight > 0)
-    .map((exporter) => wayTo(connected, imported.connection, member, exporter));
+  const ways: Way[] = [];
+  let isOpen = false;
+  for (const exporter of imported.exporters) {
+    const { exported, cluster } = exporter;
+    const { usedByIds, weight } = exported;
+    const mayUse = usedByIds.length === 0 || cluster.id === member.clusterId || usedByIds.includes(member.clusterId);
+    if (!mayUse) continue;
+    isOpen = true;
+    if (weight > 0) ways.push(wayTo(connected, imported.connection, member, exporter));
+  }
+  if (!isOpen) return CLOSED;
   // The name leads to the lowest rank that tunnels reach, also where it is not known who is meant there.
   let rank = Infinity;
   for (const { verdict, pair, exporter } of ways)
@@ -216,7 +253,7 @@ function judged(connected: ConnectionState, imported: Imported, member: Member):
     );
     if (first === undefined) return WEIGHTLESS;
     const verdict = first.verdict === 'pass' ? 'broken' : first.verdict;
-    return { cell: { ...unreached, verdict }, is: 'unreached', missing: first };
+    return { cell: UNREACHED[verdict], is: 'unreached', missing: first };
   }
   const isNamed = imported.isHeadless && imported.connection.method === 'relays';
   const isNameless =
