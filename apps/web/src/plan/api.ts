@@ -145,8 +145,14 @@ export const api = {
   planText: async function* (id: string): AsyncGenerator<string, void> {
     const { body } = await answered(`/plans/${id}`);
     if (body === null) return;
-    const reader = body.pipeThrough(new TextDecoderStream()).getReader();
-    for (let part = await reader.read(); !part.done; part = await reader.read()) yield part.value;
+    const reader = body.getReader();
+    const decoder = new TextDecoder();
+    for (let part = await reader.read(); !part.done; part = await reader.read()) {
+      yield decoder.decode(part.value, { stream: true });
+      // Let go of at once: a hundred megabytes of parts would lie about until somebody collects them.
+      (part.value.buffer as { readonly transfer?: (bytes: number) => unknown }).transfer?.(0);
+    }
+    yield decoder.decode();
   },
   importFile: async (file: Blob) =>
     request<{ id: string }>('/plans/import', {

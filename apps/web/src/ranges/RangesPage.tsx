@@ -1,4 +1,7 @@
-import { byId } from '@wide-lattice/core/plan';
+import { prefixSize } from '@wide-lattice/core/address';
+import { byId, rangeOf } from '@wide-lattice/core/plan';
+import type { Allocation, Plan } from '@wide-lattice/core/plan';
+import { formatSize } from '@wide-lattice/core/working';
 import { ListPlus, Lock } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
@@ -63,7 +66,7 @@ function RangeSheet() {
   const navigate = useNavigate();
   const [isProposing, setProposing] = useState(false);
   const rowOf = useMemo(() => new Map((rows ?? []).map((row) => [row.id, row])), [rows]);
-  const derived = useMemo(() => derivedColumns(rowOf), [rowOf]);
+  const derived = useMemo(() => derivedColumns(plan, rowOf), [plan, rowOf]);
   // Cluster by cluster; what was just added and is not computed yet comes last.
   const ordered = useMemo(
     () => [
@@ -109,10 +112,20 @@ const fields = kindViews.allocations.fields.map((column): SheetField<'allocation
       },
 );
 
-function derivedColumns(rowOf: ReadonlyMap<string, RangeRow>): DerivedColumn<'allocations'>[] {
+function derivedColumns(
+  { clusters }: Pick<Plan, 'clusters'>,
+  rowOf: ReadonlyMap<string, RangeRow>,
+): DerivedColumn<'allocations'>[] {
   const of = (id: string) => rowOf.get(id);
+  const isLocked = ({ isPinned, clusterId }: Allocation) => isPinned || byId(clusters, clusterId)?.isBuilt === true;
   return [
-    { id: 'size', label: 'Addresses', width: '7rem', align: 'right', value: ({ id }) => of(id)?.size ?? '' },
+    {
+      id: 'size',
+      label: 'Addresses',
+      width: '7rem',
+      align: 'right',
+      value: (row) => formatSize(prefixSize(rangeOf(row))),
+    },
     { id: 'needed', label: 'Needs', width: '4.3rem', align: 'right', value: ({ id }) => of(id)?.needed ?? '' },
     {
       id: 'verdict',
@@ -125,9 +138,9 @@ function derivedColumns(rowOf: ReadonlyMap<string, RangeRow>): DerivedColumn<'al
       id: 'lock',
       label: 'Moves',
       width: '4.2rem',
-      value: ({ id }) => (of(id)?.isLocked === true ? 'locked' : 'free'),
-      render: ({ id }) =>
-        of(id)?.isLocked === true ? (
+      value: (row) => (isLocked(row) ? 'locked' : 'free'),
+      render: (row) =>
+        isLocked(row) ? (
           <span className="inline-flex items-center gap-1" title="Pinned, or the cluster is built">
             <Lock size={12} aria-hidden /> no
           </span>

@@ -101,8 +101,9 @@ export function Sheet<R extends object>(props: SheetProps<R>) {
     },
     (state) => state,
   );
-  const model = table.getRowModel().rows;
-  const sorted = useMemo(() => model.map((row) => row.original), [model]);
+  // Rows as they come need no table: it makes an object of its own for each of tens of thousands.
+  const model = filter === '' && table.state.sorting.length === 0 ? undefined : table.getRowModel().rows;
+  const sorted = useMemo(() => model?.map((row) => row.original) ?? rows, [model, rows]);
   const lines = useMemo(() => linesOf(sorted, groupOf), [sorted, groupOf]);
   const markedRows = useMemo(() => sorted.filter((row) => marked.ids.has(idOf(row))), [sorted, marked.ids, idOf]);
   // oxlint-disable-next-line react/incompatible-library -- the virtualizer re-renders on its own

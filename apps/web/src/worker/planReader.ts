@@ -1,4 +1,4 @@
-import { kinds } from '@wide-lattice/core/plan';
+import { kinds, SharedValues } from '@wide-lattice/core/plan';
 import type { Kind, Plan } from '@wide-lattice/core/plan';
 
 /** A plan as the server sent it. */
@@ -16,8 +16,10 @@ const ofKind: ReadonlyMap<string, Kind> = new Map(kinds.map((kind) => [kind, kin
 export class PlanReader {
   private rest = '';
   private head: { readonly revision: number; readonly plan: Pick<Plan, 'settings'> } | undefined;
-  private rows: unknown[] | undefined;
+  /** The kind whose rows are being read. */
+  private current: { readonly kind: Kind; readonly rows: unknown[] } | undefined;
   private readonly collections: Partial<Record<Kind, unknown[]>> = {};
+  private readonly shared = new SharedValues();
   private isWhole = false;
 
   /** Takes the next part of the text. */
@@ -39,18 +41,23 @@ export class PlanReader {
   private line(line: string): void {
     if (this.head === undefined) this.head = JSON.parse(`${line}}}`) as PlanReader['head'];
     else if (line === '}}') this.isWhole = true;
-    else if (line === ']') this.rows = undefined;
-    else if (this.rows === undefined) this.begin(line);
-    else
-      for (const row of JSON.parse(`[${line.startsWith(',') ? line.slice(1) : line}]`) as unknown[])
-        this.rows.push(row);
+    else if (line === ']') this.current = undefined;
+    else if (this.current === undefined) this.begin(line);
+    else {
+      const { kind, rows } = this.current;
+      for (const row of JSON.parse(`[${line.startsWith(',') ? line.slice(1) : line}]`) as Record<string, unknown>[]) {
+        this.shared.share(kind, row);
+        rows.push(row);
+      }
+    }
   }
 
   /** A line such as `,"clusters":[`. */
   private begin(line: string): void {
     const kind = ofKind.get(line.slice(2, -3));
     if (kind === undefined) throw new SyntaxError(`"${line.slice(0, 40)}" is not a kind of row in a plan.`);
-    this.rows = [];
-    this.collections[kind] = this.rows;
+    const rows: unknown[] = [];
+    this.current = { kind, rows };
+    this.collections[kind] = rows;
   }
 }

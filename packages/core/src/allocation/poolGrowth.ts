@@ -1,8 +1,9 @@
 import { addressBits, contains, prefixSize } from '../address/index.js';
-import { byId, rangeOf } from '../plan/index.js';
-import type { Allocation, Cluster, Plan, Pool } from '../plan/index.js';
+import type { Family } from '../address/index.js';
+import { byId, grouped, rangeOf } from '../plan/index.js';
+import type { Allocation, Cluster, Plan, Pool, Purpose } from '../plan/index.js';
 import { countsInMonth, rangesNeeded, sizingOf } from '../sizing/index.js';
-import type { Sizing } from '../sizing/index.js';
+import type { Counts, Sizing } from '../sizing/index.js';
 import { isInternalRange } from '../verdicts/index.js';
 import type { Steps } from '../working/index.js';
 
@@ -29,105 +30,113 @@ const SHOWN_HORIZONS = 3;
 const STEPS = 36;
 
 /**
- * The need for a pool over time at the planned growth, three horizons far, in steps. Ranges are powers of two, so the
- * need rises in steps. Counted are the ranges that clusters hold in the pool; a shared pool counts the largest once.
+ * The need for a pool over time at the planned growth, three horizons far, cluster by cluster in steps. Ranges are powers of
+ * two, so the need rises in steps. Counted are the ranges that clusters hold in the pool; a shared pool counts the largest once.
  */
 export function* poolGrowth(plan: Plan, pool: Pool): Steps<PoolGrowth> {
   const whole = rangeOf(pool);
   const held = plan.allocations.filter((allocation) => contains(whole, rangeOf(allocation)));
   const { horizonMonths } = plan.settings;
   const until = SHOWN_HORIZONS * horizonMonths;
-  const sizes = new Sizes(plan);
-  const requiredAt = (month: number) => total(plan, pool, held, sizes.in(month));
   const months = [...new Set(Array.from({ length: STEPS + 1 }, (_, i) => Math.round((i * until) / STEPS)))];
-  const points: GrowthPoint[] = [];
-  for (const [done, month] of months.entries()) {
-    yield { what: `growth of ${pool.name}`, done, of: months.length };
-    points.push({ month, required: requiredAt(month) });
-  }
+  const required = yield* requiredIn(plan, pool, held, months);
   const size = Number(prefixSize(whole));
   return {
     poolName: pool.name,
     size,
     allocated: sumAllocated(plan, pool, held),
-    points,
+    points: months.map((month, at) => ({ month, required: required[at] as number })),
     horizonMonths,
-    exhausted: firstOver(requiredAt, size, until),
+    exhausted: yield* firstOver(plan, pool, held, size, months, required),
   };
 }
 
 /** Need never falls while clusters grow, and shrinking clusters are held at their present need, so a bisection finds the month. */
-function firstOver(requiredAt: (month: number) => number, size: number, until: number): number | undefined {
-  if (requiredAt(until) <= size) return undefined;
-  let low = 0;
-  let high = until;
+function* firstOver(
+  plan: Plan,
+  pool: Pool,
+  held: readonly Allocation[],
+  size: number,
+  months: readonly number[],
+  required: readonly number[],
+): Steps<number | undefined> {
+  const at = required.findIndex((each) => each > size);
+  if (at < 0) return undefined;
+  let low = at === 0 ? 0 : (months[at - 1] as number) + 1;
+  let high = months[at] as number;
   while (low < high) {
     const middle = (low + high) >>> 1;
-    if (requiredAt(middle) > size) high = middle;
+    const [needed] = yield* requiredIn(plan, pool, held, [middle]);
+    if ((needed as number) > size) high = middle;
     else low = middle + 1;
   }
   return low;
 }
 
-/** Addresses of what a range must be in a month, each cluster sized once for each count of its nodes: most months leave it where it is. */
-class Sizes {
-  private readonly sizings = new Map<string, Sizing>();
-  private readonly needs = new Map<string, ReadonlyMap<string, number>>();
-
-  constructor(private readonly plan: Plan) {}
-
-  in(month: number): (allocation: Allocation) => number {
-    const ofCluster = new Map<string, ReadonlyMap<string, number>>();
-    return (allocation) => {
-      const { clusterId, purpose, zone } = allocation;
-      const range = rangeOf(allocation);
-      let own = ofCluster.get(clusterId);
-      if (own === undefined) {
-        const cluster = byId(this.plan.clusters, clusterId);
-        own = cluster === undefined ? new Map<string, number>() : this.needsOf(cluster, month);
-        ofCluster.set(clusterId, own);
-      }
-      return own.get(`${purpose} ${zone} ${range.family}`) ?? Number(prefixSize(range));
-    };
-  }
-
-  private needsOf(cluster: Cluster, month: number): ReadonlyMap<string, number> {
-    const sizing = this.sizings.get(cluster.id) ?? sizingOf(this.plan, cluster);
-    this.sizings.set(cluster.id, sizing);
-    const counts = countsInMonth(sizing, month);
-    const key = `${cluster.id} ${counts.nodes.join()} ${counts.pods.join()}`;
-    const known = this.needs.get(key);
-    if (known !== undefined) return known;
-    const made = new Map(
-      rangesNeeded(sizing, counts).map((need) => [
-        `${need.purpose} ${need.zone} ${need.family}`,
-        2 ** (addressBits(need.family) - need.length.value),
-      ]),
-    );
-    this.needs.set(key, made);
-    return made;
-  }
-}
-
-function sumAllocated(plan: Plan, pool: Pool, held: readonly Allocation[]): number {
-  return total(plan, pool, held, (allocation) => Number(prefixSize(rangeOf(allocation))));
-}
-
-/** Distinct ranges add up; of the ranges that a shared pool repeats, only the largest takes space of its own. */
-function total(
+/** Addresses that are needed in some months; each cluster is sized once, and again only where its counts rise. */
+function* requiredIn(
   plan: Plan,
   pool: Pool,
   held: readonly Allocation[],
-  sizeOf: (allocation: Allocation) => number,
-): number {
-  let sum = 0;
-  let repeated = 0;
-  for (const allocation of held) {
-    const cluster = byId(plan.clusters, allocation.clusterId);
-    const size = sizeOf(allocation);
-    if (pool.isShared && cluster !== undefined && isInternalRange(cluster, allocation.purpose))
-      repeated = Math.max(repeated, size);
-    else sum += size;
+  months: readonly number[],
+): Steps<readonly number[]> {
+  const sums = months.map(() => new Sum(pool));
+  const ofCluster = grouped(held, 'clusterId');
+  let done = 0;
+  for (const [clusterId, ranges] of ofCluster) {
+    yield { what: `growth of ${pool.name}`, done: done++, of: ofCluster.size };
+    const cluster = byId(plan.clusters, clusterId);
+    if (cluster === undefined) continue;
+    const sizing = sizingOf(plan, cluster);
+    let last = { key: '', sizes: new Map<string, number>() };
+    for (const [at, month] of months.entries()) {
+      const counts = countsInMonth(sizing, month);
+      const key = `${counts.nodes.join()} ${counts.pods.join()}`;
+      if (key !== last.key) last = { key, sizes: sizesFor(sizing, counts) };
+      for (const range of ranges) {
+        const { purpose, zone } = range;
+        const size = last.sizes.get(placeOf(purpose, zone, rangeOf(range).family));
+        sums[at]?.add(cluster, range, size ?? Number(prefixSize(rangeOf(range))));
+      }
+    }
   }
-  return sum + repeated;
+  return sums.map(({ whole }) => whole);
+}
+
+/** Addresses that a range of each purpose has for some counts. */
+function sizesFor(sizing: Sizing, counts: Counts): Map<string, number> {
+  return new Map(
+    rangesNeeded(sizing, counts).map(({ purpose, zone, family, length }) => [
+      placeOf(purpose, zone, family),
+      2 ** (addressBits(family) - length.value),
+    ]),
+  );
+}
+
+function placeOf(purpose: Purpose, zone: string, family: Family): string {
+  return `${purpose} ${zone} ${family}`;
+}
+
+function sumAllocated(plan: Plan, pool: Pool, held: readonly Allocation[]): number {
+  const sum = new Sum(pool);
+  for (const range of held) sum.add(byId(plan.clusters, range.clusterId), range, Number(prefixSize(rangeOf(range))));
+  return sum.whole;
+}
+
+/** Distinct ranges add up; of the ranges that a shared pool repeats, only the largest takes space of its own. */
+class Sum {
+  private distinct = 0;
+  private repeated = 0;
+
+  constructor(private readonly pool: Pool) {}
+
+  add(cluster: Cluster | undefined, { purpose }: Allocation, size: number): void {
+    if (this.pool.isShared && cluster !== undefined && isInternalRange(cluster, purpose))
+      this.repeated = Math.max(this.repeated, size);
+    else this.distinct += size;
+  }
+
+  get whole(): number {
+    return this.distinct + this.repeated;
+  }
 }

@@ -136,6 +136,7 @@ export { around, overlapping } from './rangeIndex.js';
 export type { Stretch } from './addressSpan.js';
 export { addressSpan } from './addressSpan.js';
 export { removalOf, removalOfAll } from './removal.js';
+export { SharedValues } from './sharedValues.js';
 export { duplicateOf } from './duplicate.js';
 export { changedBetween } from './changedBetween.js';
 export { isSameValue, operationsBetween } from './operationsBetween.js';
