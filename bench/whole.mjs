@@ -2,7 +2,7 @@
 // all the time. Each row with its aim, and how it grows with the rows of the plan.
 // node bench/whole.mjs http://127.0.0.1:4380 [clusters...]
 import { once } from 'node:events';
-import { readFileSync } from 'node:fs';
+import { readdirSync, readFileSync } from 'node:fs';
 import { Worker } from 'node:worker_threads';
 import { gzipSync } from 'node:zlib';
 import { chromium } from '@playwright/test';
@@ -25,9 +25,30 @@ function told(what, ms, said, aim = '') {
   taken.set(what, [...(taken.get(what) ?? []), [rows, ms]]);
 }
 
-/** Does something while a light request is asked again and again by a thread of its own; how long it took, and the longest that one waited. */
+/** The process of the server: its threads say how long they computed. */
+function serverOf(port) {
+  const read = (id, file) => {
+    try {
+      return readFileSync(`/proc/${id}/${file}`, 'utf8');
+    } catch {
+      return '';
+    }
+  };
+  const found = readdirSync('/proc').find(
+    (id) =>
+      read(id, 'cmdline').includes('apps/server/dist/main.js') &&
+      read(id, 'environ').split('\0').includes(`WL_PORT=${port}`),
+  );
+  if (found === undefined) throw new Error(`No server of Wide Lattice runs here at port ${port}.`);
+  return Number(found);
+}
+const serverId = serverOf(new URL(base).port);
+
+/** Does something while a light request is asked again and again by a thread of its own; how long it took, and the longest that one waited and was computed beside. */
 async function beside(work) {
-  const asking = new Worker(new URL('lightRequest.mjs', import.meta.url), { workerData: `${base}/api/plans/log` });
+  const asking = new Worker(new URL('lightRequest.mjs', import.meta.url), {
+    workerData: { url: `${base}/api/plans/log`, serverId },
+  });
   await once(asking, 'message');
   const from = performance.now();
   const answer = await work();
@@ -163,7 +184,12 @@ for (const clusters of counts.length === 0 ? [100, 1000] : counts.map(Number)) {
   }
 
   const sentTold = ({ took, longest }, what) =>
-    told(what, took, `a light request waits ${longest.toFixed(0)} ms at most`, '100 ms');
+    told(
+      what,
+      took,
+      `a light request waits ${longest.waited.toFixed(0)} ms at most, ${longest.computed.toFixed(0)} ms of it computing`,
+      '100 ms of computing',
+    );
   const sent = await beside(async () => {
     const answer = await answered('/api/plans/import', {
       method: 'POST',

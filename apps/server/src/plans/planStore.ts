@@ -152,13 +152,18 @@ export class PlanStore {
 
   private async insert(manager: EntityManager, planId: string, kind: Kind, entities: readonly Entity[]): Promise<void> {
     if (entities.length === 0) return;
-    await manager
-      .createQueryBuilder()
-      .insert()
-      .into(rowOf[kind])
-      .values(entities.map((entity) => toRow(planId, kind, entity)))
-      .updateEntity(false)
-      .execute();
+    // Put together by hand: the query builder takes three times as long over as many values, and nobody is answered meanwhile.
+    const { driver } = manager.connection;
+    const { tablePath, columns } = manager.connection.getMetadata(rowOf[kind]);
+    const values = entities.flatMap((entity) => {
+      const row = toRow(planId, kind, entity);
+      return columns.map((column) => driver.preparePersistentValue(row[column.propertyName], column) as unknown);
+    });
+    const row = `(${columns.map(() => '?').join()})`;
+    await manager.query(
+      `INSERT INTO ${driver.escape(tablePath)} (${columns.map(({ databaseName }) => driver.escape(databaseName)).join()}) VALUES ${entities.map(() => row).join()}`,
+      values,
+    );
   }
 }
 
