@@ -9,13 +9,15 @@ import {
 import { InjectDataSource } from '@nestjs/typeorm';
 import { applyInSteps, clashesWith, STEP, touchedBy } from '@wide-lattice/core/plan';
 import type { Applied, Clash, Operation, OperationProblem } from '@wide-lattice/core/plan';
-import { DataSource, LessThan, MoreThan } from 'typeorm';
+import { DataSource, LessThan } from 'typeorm';
 import type { EntityManager } from 'typeorm';
 import { committed } from '../db/committed.js';
 import { forgetJson, jsonValue } from '../db/longJson.js';
 import { ChangeRow, PlanRow } from '../db/rows/index.js';
 import { inTurns } from '../work/inTurns.js';
 import { PlanQueue } from '../work/planQueue.js';
+import { listsOf, listTexts, shownColumns, summariesAfter } from './changeLists.js';
+import type { ChangeSummary } from './changeLists.js';
 import type { ChangeDto } from './dto/changeDto.js';
 import { checkOperations } from './dto/checkOperations.js';
 import { PlanStore } from './planStore.js';
@@ -79,29 +81,21 @@ export class ChangesService {
     });
   }
 
-  /** Changes after a revision, oldest first, at most 200. */
-  async after(planId: string, revision: number): Promise<ChangeRow[]> {
-    return this.database.manager.find(ChangeRow, {
-      where: { planId, revision: MoreThan(revision) },
-      order: { revision: 'ASC' },
-      take: MAX_PAGE,
+  /** Changes after a revision, oldest first, at most 200, as parts of the JSON that answers: their lists go out as they are stored. */
+  async after(planId: string, revision: number): Promise<Iterable<string>> {
+    const { manager } = this.database;
+    const changes = await summariesAfter(manager, planId, revision, MAX_PAGE);
+    const [first, last] = [changes[0]?.revision ?? 0, changes.at(-1)?.revision ?? 0];
+    return written(changes, {
+      operations: await listTexts(manager, planId, first, last, 'operations'),
+      inverse: await listTexts(manager, planId, first, last, 'inverse'),
     });
   }
 
   /** The history, newest first, some before a revision; without the operations, which can be many. */
-  async before(planId: string, revision: number, limit: number): Promise<Omit<ChangeRow, 'operations' | 'inverse'>[]> {
+  async before(planId: string, revision: number, limit: number): Promise<Omit<ChangeSummary, 'changeId'>[]> {
     return this.database.manager.find(ChangeRow, {
-      select: {
-        planId: true,
-        revision: true,
-        label: true,
-        author: true,
-        clientId: true,
-        reverts: true,
-        baseRevision: true,
-        operationCount: true,
-        createdAt: true,
-      },
+      select: shownColumns,
       where: { planId, revision: LessThan(revision) },
       order: { revision: 'DESC' },
       take: limit,
@@ -181,13 +175,43 @@ export class ChangesService {
       const between = since.filter(({ revision }) => revision > change.baseRevision && revision < earlier.revision);
       return { earlier: { revision: earlier.revision, isMerged: hasOthers(between, change) } };
     }
-    if (change.reverts !== undefined) await inTurns(refuseFalseReversal(change.reverts, operations, since));
+    if (change.reverts !== undefined) await refuseFalseReversal(manager, change.reverts, operations, since);
     const later = since.filter(({ revision }) => revision > change.baseRevision);
-    refuseOvertaken(stored, operations, later);
+    if (later.length > 0) {
+      const from = change.baseRevision + 1;
+      const done = await listsOf(manager, planId, from, stored.revision, 'operations');
+      const inverse = await listsOf(manager, planId, from, stored.revision, 'inverse');
+      const whole = later.map((each) => ({
+        ...each,
+        operations: done.get(each.revision) ?? [],
+        inverse: inverse.get(each.revision) ?? [],
+      }));
+      refuseOvertaken(stored, operations, whole);
+    }
     const applied = await inTurns(applyInSteps(stored.plan, operations));
     if (!applied.ok) throw refused(applied.problems);
     return { earlier: undefined, stored, applied, isMerged: hasOthers(later, change) };
   }
+}
+
+/** Characters that are sent at once: packing a long list in one go would keep all others waiting. */
+const SENT_AT_ONCE = 250_000;
+
+function* written(
+  changes: readonly ChangeSummary[],
+  lists: Readonly<Record<'operations' | 'inverse', ReadonlyMap<number, string>>>,
+): Generator<string, void> {
+  yield '[';
+  for (const [at, change] of changes.entries()) {
+    yield `${at === 0 ? '' : ','}${JSON.stringify(change).slice(0, -1)}`;
+    for (const list of ['operations', 'inverse'] as const) {
+      const text = lists[list].get(change.revision) ?? '[]';
+      yield `,"${list}":`;
+      for (let from = 0; from < text.length; from += SENT_AT_ONCE) yield text.slice(from, from + SENT_AT_ONCE);
+    }
+    yield '}';
+  }
+  yield ']';
 }
 
 /** The changes since the author looked, and from the one on that this one takes back. */
@@ -196,18 +220,19 @@ async function changesSince(
   planId: string,
   { baseRevision, reverts }: ChangeDto,
   present: number,
-): Promise<ChangeRow[]> {
+): Promise<ChangeSummary[]> {
   const after = Math.min(baseRevision, reverts === undefined ? baseRevision : reverts - 1);
   if (after >= present) return [];
-  return manager.find(ChangeRow, { where: { planId, revision: MoreThan(after) }, order: { revision: 'ASC' } });
+  return summariesAfter(manager, planId, after);
 }
 
 /** Only what takes a change back that stands is its reversal: anything else under that name would undo what others rely on. */
-function* refuseFalseReversal(
+async function refuseFalseReversal(
+  manager: EntityManager,
   reverts: number,
   operations: readonly Operation[],
-  since: readonly ChangeRow[],
-): Generator<undefined, void> {
+  since: readonly ChangeSummary[],
+): Promise<void> {
   const reverted = since.find(({ revision }) => revision === reverts);
   const misses = (message: string) =>
     new UnprocessableEntityException({
@@ -218,25 +243,34 @@ function* refuseFalseReversal(
     });
   if (reverted === undefined) throw misses(`There is no change ${reverts} to undo.`);
   if (!standingChanges(since).includes(reverted)) throw misses(`Change ${reverts} was undone already.`);
-  const other = () => misses(`These operations are not what undoes change ${reverts}.`);
-  if (operations.length !== reverted.inverse.length) throw other();
-  for (let at = 0; at < operations.length; at += STEP) {
-    const [sent, stored] = [operations, reverted.inverse].map((all) => asJson(all.slice(at, at + STEP)));
-    if (!isDeepStrictEqual(sent, stored)) throw other();
+  const inverse = (await listsOf(manager, reverted.planId, reverts, reverts, 'inverse')).get(reverts) ?? [];
+  if (!(await inTurns(areSame(operations, inverse))))
+    throw misses(`These operations are not what undoes change ${reverts}.`);
+}
+
+function* areSame(sent: readonly Operation[], stored: readonly Operation[]): Generator<undefined, boolean> {
+  if (sent.length !== stored.length) return false;
+  for (let at = 0; at < sent.length; at += STEP) {
+    const [one, other] = [sent, stored].map((all) => asJson(all.slice(at, at + STEP)));
+    if (!isDeepStrictEqual(one, other)) return false;
     yield;
   }
+  return true;
 }
 
 function asJson(operations: readonly Operation[]): unknown {
   return JSON.parse(JSON.stringify(operations));
 }
 
-function hasOthers(later: readonly ChangeRow[], { clientId }: ChangeDto): boolean {
+function hasOthers(later: readonly ChangeSummary[], { clientId }: ChangeDto): boolean {
   return standingChanges(later).some((each) => each.clientId !== clientId);
 }
 
+/** A change since the author looked, with its lists. */
+type Later = ChangeSummary & { readonly operations: readonly Operation[]; readonly inverse: readonly Operation[] };
+
 /** Refuses what would overwrite a value that its author has not seen: each such field is told with what it was, is now and would become. */
-function refuseOvertaken(stored: StoredPlan, operations: readonly Operation[], later: readonly ChangeRow[]): void {
+function refuseOvertaken(stored: StoredPlan, operations: readonly Operation[], later: readonly Later[]): void {
   const clashes = clashesWith(stored.plan, operations, later);
   if (clashes.length === 0) return;
   const theirs = changesBehind(clashes, later);
@@ -250,7 +284,7 @@ function refuseOvertaken(stored: StoredPlan, operations: readonly Operation[], l
 }
 
 /** The changes that made what clashes, each with those of its operations. */
-function changesBehind(clashes: readonly Clash[], later: readonly ChangeRow[]) {
+function changesBehind(clashes: readonly Clash[], later: readonly Later[]) {
   const fields = new Map<string, Set<string | null>>();
   for (const { kind, id, field } of clashes) {
     const key = id === null ? kind : `${kind}:${id}`;

@@ -6,6 +6,7 @@ import type { Operation, Plan } from '@wide-lattice/core/plan';
 import { DataSource } from 'typeorm';
 import { addressOf, startTestApp, TestClient } from '../../test/testApp.js';
 import { committed } from '../db/committed.js';
+import { PlanRow } from '../db/rows/index.js';
 import { PlanStore } from './planStore.js';
 
 let app: NestExpressApplication;
@@ -290,4 +291,24 @@ test('however many write at once, who reads does not wait for them', async () =>
   release();
   await Promise.all(writers);
   expect([inside, done]).toEqual([12, 12]);
+});
+
+// The database finds the circle and breaks one of the two off (MariaDB: error 1213).
+test('of two that wait for each other one is run again, and both are stored', async () => {
+  const database = app.get(DataSource);
+  const plans = [await newPlan(), await newPlan()] as const;
+  const both = { held: 0, release: (): void => undefined };
+  const met = new Promise<void>((resolve) => (both.release = resolve));
+  let runs = 0;
+  const named = (own: string, other: string, name: string) =>
+    committed(database, async (manager) => {
+      runs++;
+      await manager.update(PlanRow, { id: own }, { name });
+      if (++both.held === 2) both.release();
+      await met;
+      await manager.update(PlanRow, { id: other }, { name });
+      return name;
+    });
+  expect(await Promise.all([named(plans[0], plans[1], 'x'), named(plans[1], plans[0], 'y')])).toEqual(['x', 'y']);
+  expect(runs).toBe(3);
 });

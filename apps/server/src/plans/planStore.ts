@@ -1,11 +1,13 @@
 import { Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
-import { applyOperations, byId, emptyPlan, kinds, STEP } from '@wide-lattice/core/plan';
+import { applyInSteps, byId, emptyPlan, kinds, STEP } from '@wide-lattice/core/plan';
 import type { Entity, Kind, Operation, Plan } from '@wide-lattice/core/plan';
 import { LRUCache } from 'lru-cache';
-import { Between, DataSource, EntityManager, IsNull } from 'typeorm';
-import { ChangeRow, PlanRow, rowOf } from '../db/rows/index.js';
+import { DataSource, EntityManager, IsNull, MoreThan } from 'typeorm';
+import { PlanRow, rowOf } from '../db/rows/index.js';
+import type { KindRow } from '../db/rows/index.js';
 import { inTurns } from '../work/inTurns.js';
+import { listsOf } from './changeLists.js';
 import { settingsIn, toEntity, toRow } from './rowMapping.js';
 
 /** A plan and the revision it is at. */
@@ -16,6 +18,8 @@ export interface StoredPlan {
 
 const KEPT_PLANS = 20;
 const ROWS_PER_STATEMENT = 100;
+/** Rows that are read at once. */
+const ROWS_AT_ONCE = 250;
 
 /** A plan this many revisions behind is read anew; nearer ones follow the changes. */
 const MAX_BEHIND = 200;
@@ -111,15 +115,11 @@ export class PlanStore {
     revision: number,
   ): Promise<StoredPlan | undefined> {
     if (revision < known.revision || revision - known.revision > MAX_BEHIND) return undefined;
-    const changes = await manager.find(ChangeRow, {
-      select: { planId: true, revision: true, operations: true },
-      where: { planId, revision: Between(known.revision + 1, revision) },
-      order: { revision: 'ASC' },
-    });
-    if (changes.length !== revision - known.revision) return undefined;
+    const changes = await listsOf(manager, planId, known.revision + 1, revision, 'operations');
+    if (changes.size !== revision - known.revision) return undefined;
     let { plan } = known;
-    for (const { operations } of changes) {
-      const applied = applyOperations(plan, operations);
+    for (const operations of changes.values()) {
+      const applied = await inTurns(applyInSteps(plan, operations));
       if (!applied.ok) return undefined;
       plan = applied.plan;
     }
@@ -129,8 +129,19 @@ export class PlanStore {
   private async readEntities(manager: EntityManager, row: PlanRow): Promise<Plan> {
     const collections: Record<string, Entity[]> = {};
     for (const kind of kinds) {
-      const rows = await manager.find(rowOf[kind], { where: { planId: row.id }, order: { id: 'ASC' } });
-      collections[kind] = rows.map((each) => toEntity(kind, each));
+      const entities: Entity[] = [];
+      // Some at a time, by their ids: rows are made into objects at one go, and nobody is answered meanwhile.
+      for (let last = ''; ;) {
+        const rows: KindRow[] = await manager.find(rowOf[kind], {
+          where: { planId: row.id, id: MoreThan(last) },
+          order: { id: 'ASC' },
+          take: ROWS_AT_ONCE,
+        });
+        for (const each of rows) entities.push(toEntity(kind, each));
+        if (rows.length < ROWS_AT_ONCE) break;
+        last = rows.at(-1)?.id ?? '';
+      }
+      collections[kind] = entities;
     }
     return { ...emptyPlan(settingsIn(row)), ...collections };
   }
@@ -153,8 +164,8 @@ export class PlanStore {
   private async insert(manager: EntityManager, planId: string, kind: Kind, entities: readonly Entity[]): Promise<void> {
     if (entities.length === 0) return;
     // Put together by hand: the query builder takes three times as long over as many values, and nobody is answered meanwhile.
-    const { driver } = manager.connection;
-    const { tablePath, columns } = manager.connection.getMetadata(rowOf[kind]);
+    const { driver } = manager.dataSource;
+    const { tablePath, columns } = manager.dataSource.getMetadata(rowOf[kind]);
     const values = entities.flatMap((entity) => {
       const row = toRow(planId, kind, entity);
       return columns.map((column) => driver.preparePersistentValue(row[column.propertyName], column) as unknown);

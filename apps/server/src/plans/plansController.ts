@@ -165,8 +165,14 @@ export class PlansController {
   @ApiOperation({ summary: 'Changes after a revision, oldest first, 200 per page' })
   @KnownQuery('after')
   @Get('plans/:id/changes')
-  changesAfter(@Param('id', ParseUUIDPipe) id: string, @Query('after', new WholeNumber(-1)) after: number) {
-    return this.changes.after(id, after);
+  async changesAfter(
+    @Param('id', ParseUUIDPipe) id: string,
+    @Query('after', new WholeNumber(-1)) after: number,
+    @Res() response: Response,
+  ) {
+    const parts = await this.changes.after(id, after);
+    response.type('json');
+    await pipeline(Readable.from(parts), response);
   }
 
   @ApiOperation({ summary: 'The history before a revision, newest first' })

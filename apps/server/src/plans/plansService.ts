@@ -5,7 +5,7 @@ import type { Kind, Plan, PlanSettings } from '@wide-lattice/core/plan';
 import type { Request } from 'express';
 import { DataSource, IsNull } from 'typeorm';
 import type { EntityManager } from 'typeorm';
-import { writing } from '../db/committed.js';
+import { committed } from '../db/committed.js';
 import { PlanRow } from '../db/rows/index.js';
 import { readUpload } from '../http/upload.js';
 import { Gate } from '../work/gate.js';
@@ -95,8 +95,9 @@ export class PlansService {
       });
       await this.store.writeNew(manager, id, plan);
       await this.log.note(manager, { id, name: plan.settings.name, revision: 0 }, 'created', '');
+      return id;
     };
-    await writing(this.database, () => this.database.transaction(store));
+    await committed(this.database, store);
     this.store.keep(id, { revision: 0, plan });
     return id;
   }

@@ -4,6 +4,7 @@ import { InjectDataSource } from '@nestjs/typeorm';
 import { kinds } from '@wide-lattice/core/plan';
 import { DataSource, IsNull, LessThan, Not } from 'typeorm';
 import { PlanRow, rowOf } from '../db/rows/index.js';
+import { committed } from '../db/committed.js';
 import { PlanLog } from './planLog.js';
 import { PlanStore } from './planStore.js';
 
@@ -74,17 +75,18 @@ export class RemovedPlans implements OnApplicationBootstrap, OnModuleDestroy {
     const before = new Date(now.getTime() - DAYS_KEPT * DAY_MS);
     const over = await this.database.manager.find(PlanRow, { where: { removedAt: LessThan(before) } });
     for (const plan of over)
-      await this.database.transaction(async (manager) => {
+      await committed(this.database, async (manager) => {
         // What refers goes before what it refers to; the history and the versions go with the plan.
         for (const kind of [...kinds].reverse()) await manager.delete(rowOf[kind], { planId: plan.id });
         await manager.delete(PlanRow, { id: plan.id });
         await this.log.note(manager, plan, 'purged', '');
+        return plan.id;
       });
     return over.length;
   }
 
   private async mark(planId: string, author: string, removedAt: Date | null): Promise<void> {
-    await this.database.transaction(async (manager) => {
+    await committed(this.database, async (manager) => {
       const where = { id: planId, removedAt: removedAt === null ? Not(IsNull()) : IsNull() };
       const row = await manager.findOne(PlanRow, { where, lock: { mode: 'pessimistic_write' } });
       if (row === null)
@@ -93,6 +95,7 @@ export class RemovedPlans implements OnApplicationBootstrap, OnModuleDestroy {
         );
       await manager.update(PlanRow, { id: planId }, { removedAt });
       await this.log.note(manager, row, removedAt === null ? 'restored' : 'removed', author);
+      return planId;
     });
     this.store.forget(planId);
   }

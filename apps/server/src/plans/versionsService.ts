@@ -1,9 +1,11 @@
 import { ConflictException, Injectable, NotFoundException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { applyInSteps, newId } from '@wide-lattice/core/plan';
-import { Between, DataSource } from 'typeorm';
-import { ChangeRow, VersionRow } from '../db/rows/index.js';
+import { DataSource } from 'typeorm';
+import { committed } from '../db/committed.js';
+import { VersionRow } from '../db/rows/index.js';
 import { inTurns } from '../work/inTurns.js';
+import { listsOf } from './changeLists.js';
 import { PlansService } from './plansService.js';
 import { PlanStore } from './planStore.js';
 import type { StoredPlan } from './planStore.js';
@@ -29,7 +31,7 @@ export class VersionsService {
 
   /** Names the present revision. */
   async name(planId: string, name: string, author: string): Promise<VersionRow> {
-    return this.database.transaction(async (manager) => {
+    return committed(this.database, async (manager) => {
       // The plan is held, so that of two that give the same name at once the second sees the first.
       const revision = await this.store.lock(manager, planId);
       if (revision === undefined) throw new NotFoundException('There is no plan with this id.');
@@ -53,14 +55,11 @@ export class VersionsService {
     let { plan } = present;
     // Some at a time: thousands of changes are read and taken back between other requests.
     for (let from = present.revision; from > revision; from -= CHANGES_AT_ONCE) {
-      const changes = await this.database.manager.find(ChangeRow, {
-        select: { revision: true, inverse: true, planId: true },
-        where: { planId, revision: Between(Math.max(revision + 1, from - CHANGES_AT_ONCE + 1), from) },
-        order: { revision: 'DESC' },
-      });
-      for (const change of changes) {
-        const applied = await inTurns(applyInSteps(plan, change.inverse));
-        if (!applied.ok) throw new Error(`revision ${change.revision} cannot be taken back`);
+      const first = Math.max(revision + 1, from - CHANGES_AT_ONCE + 1);
+      const changes = await listsOf(this.database.manager, planId, first, from, 'inverse');
+      for (const [number, inverse] of [...changes].reverse()) {
+        const applied = await inTurns(applyInSteps(plan, inverse));
+        if (!applied.ok) throw new Error(`revision ${number} cannot be taken back`);
         plan = applied.plan;
       }
     }

@@ -1,7 +1,7 @@
 import { setImmediate } from 'node:timers/promises';
 
 /** Longest stretch of computing before other requests get their turn, in milliseconds. */
-const TURN_MS = 10;
+const TURN_MS = 5;
 
 /** Runs a computation that comes in steps, answering other requests between them. */
 export async function inTurns<T>(steps: Generator<undefined, T>): Promise<T> {
