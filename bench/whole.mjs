@@ -235,10 +235,18 @@ for (const clusters of counts.length === 0 ? [100, 1000] : counts.map(Number)) {
       }),
     ),
   });
-  const changed = await beside(() =>
-    answered(`${of}/changes`, { method: 'POST', headers: { 'content-type': 'application/json' }, body }),
-  );
-  sentTold(changed, 'changed by 50,000 records');
+  const change = (text) =>
+    beside(async () =>
+      (
+        await answered(`${of}/changes`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: text })
+      ).json(),
+    );
+  sentTold(await change(body), 'changed by 50,000 records');
+  const read = await beside(async () => (await answered(`${of}/changes?after=0`)).json());
+  sentTold(read, 'that change read');
+  const back = { ...JSON.parse(body), label: 'undo', baseRevision: 1, reverts: 1, operations: read.answer[0].inverse };
+  sentTold(await change(JSON.stringify(back)), 'taken back');
+  sentTold(await beside(async () => (await answered(`${of}/at/1`)).arrayBuffer()), 'the plan as it was before that');
   await fetch(base + of, { method: 'DELETE' });
 }
 

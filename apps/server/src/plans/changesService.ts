@@ -82,7 +82,7 @@ export class ChangesService {
   }
 
   /** Changes after a revision, oldest first, at most 200, as parts of the JSON that answers: their lists go out as they are stored. */
-  async after(planId: string, revision: number): Promise<Iterable<string>> {
+  async after(planId: string, revision: number): Promise<Iterable<string | Buffer>> {
     const { manager } = this.database;
     const changes = await summariesAfter(manager, planId, revision, MAX_PAGE);
     const [first, last] = [changes[0]?.revision ?? 0, changes.at(-1)?.revision ?? 0];
@@ -194,20 +194,20 @@ export class ChangesService {
   }
 }
 
-/** Characters that are sent at once: packing a long list in one go would keep all others waiting. */
+/** Bytes that are sent at once: packing a long list in one go would keep all others waiting. */
 const SENT_AT_ONCE = 250_000;
 
 function* written(
   changes: readonly ChangeSummary[],
   lists: Readonly<Record<'operations' | 'inverse', ReadonlyMap<number, string>>>,
-): Generator<string, void> {
+): Generator<string | Buffer, void> {
   yield '[';
   for (const [at, change] of changes.entries()) {
     yield `${at === 0 ? '' : ','}${JSON.stringify(change).slice(0, -1)}`;
     for (const list of ['operations', 'inverse'] as const) {
-      const text = lists[list].get(change.revision) ?? '[]';
+      const text = Buffer.from(lists[list].get(change.revision) ?? '[]');
       yield `,"${list}":`;
-      for (let from = 0; from < text.length; from += SENT_AT_ONCE) yield text.slice(from, from + SENT_AT_ONCE);
+      for (let from = 0; from < text.length; from += SENT_AT_ONCE) yield text.subarray(from, from + SENT_AT_ONCE);
     }
     yield '}';
   }

@@ -1,8 +1,8 @@
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import { demoPlan } from '@wide-lattice/core/demo';
 import { writePlanFile } from '@wide-lattice/core/exchange';
-import { newId, removalOf, setOperation } from '@wide-lattice/core/plan';
-import type { Plan } from '@wide-lattice/core/plan';
+import { addOperation, newId, removalOf, setOperation, withFallbacks } from '@wide-lattice/core/plan';
+import type { Operation, Plan } from '@wide-lattice/core/plan';
 import { addressOf, startTestApp, TestClient } from '../../test/testApp.js';
 
 let app: NestExpressApplication;
@@ -44,6 +44,36 @@ describe('the plan as it was', () => {
     const now = (await client.get(`/plans/${planId}`)).body as { plan: Plan };
     expect(now.plan.clusters.some(({ id }) => id === gone)).toBe(false);
     expect((await at(planId, 0)).plan).toEqual(demo);
+  });
+
+  test('a change of thousands of rows is read, taken back and looked behind as a short one is', async () => {
+    const planId = await newPlan();
+    const zoneId = demo.zones[0]?.id ?? '';
+    // Notes of signs that take two places in a text and four bytes, so that some stand where it is cut.
+    const added = Array.from({ length: 2000 }, (_, n) =>
+      addOperation(
+        'records',
+        withFallbacks('records', {
+          id: newId(),
+          zoneId,
+          name: `row${n}`,
+          type: 'A',
+          target: 'elsewhere',
+          value: '192.0.2.1',
+          note: '🌊'.repeat(1 + (n % 60)),
+        }),
+      ),
+    );
+    await client.change(planId, 0, added).expect(200);
+    const { body } = await client.get(`/plans/${planId}/changes?after=0`).expect(200);
+    const [change] = body as { revision: number; operations: Operation[]; inverse: Operation[] }[];
+    expect(change?.operations).toEqual(added);
+    expect(change?.inverse).toHaveLength(2000);
+    expect((await at(planId, 0)).plan).toEqual(demo);
+    await client.change(planId, 1, change?.inverse.slice(1) ?? [], { reverts: 1 }).expect(422);
+    await client.change(planId, 1, change?.inverse ?? [], { reverts: 1 }).expect(200);
+    expect((await at(planId, 2)).plan).toEqual(demo);
+    expect((await at(planId, 1)).plan.records).toHaveLength(demo.records.length + 2000);
   });
 
   test('at the present revision is the present plan', async () => {

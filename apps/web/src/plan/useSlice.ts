@@ -1,4 +1,5 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { useDeferredValue } from 'react';
 import { core } from '../worker/coreClient';
 import type { SliceAnswer, SliceArgs, SliceName } from '../worker/slices';
 import { usePlan } from './PlanContext';
@@ -47,7 +48,13 @@ export function useTriedSlice<S extends SliceName>(name: S, ...args: SliceArgs<S
     gcTime: 30_000,
     throwOnError: false,
   });
-  return { slice: data?.slice, isFresh: data !== undefined && !isPlaceholderData, failure: error };
+  // A first answer may fill a page: it is drawn bit by bit, and what is typed or clicked meanwhile goes before it.
+  const isDrawn = useDeferredValue(data !== undefined);
+  return {
+    slice: isDrawn ? data?.slice : undefined,
+    isFresh: isDrawn && data !== undefined && !isPlaceholderData,
+    failure: error,
+  };
 }
 
 /** Asks the worker for a slice, for what is applied: only a fresh one may be. A failure is said by the part of the page around. */
