@@ -18,7 +18,7 @@ export { proposeNames } from './propose.js';
 export type { QueryLoad, Saving } from './queryLoad.js';
 export { afterMemory, dnsReplicas, queryLoad } from './queryLoad.js';
 export type { NameRow } from './vantages.js';
-export { differs, recordedNames, rowOf, vantagesOf, VantageTable } from './vantages.js';
+export { alikeIn, differs, recordedNames, rowOf, vantagesOf, VantageTable } from './vantages.js';
 export type { HandedOut, ZoneImport } from './zoneText.js';
 export { handOut, importZone, zoneText } from './zoneText.js';
 export type { Exporter, ExportParts, Imported, ImportParts } from './clusterSet.js';

@@ -518,8 +518,9 @@ describe('proposals', () => {
     const [first] = after.reservations;
     expect(first?.first).toBe('10.43.240.130');
     const [harbourNetwork] = after.networks.filter(({ name }) => name === 'basalt-lan');
-    const api = rowOf(state, vantagesOf(state), 'api.harbour-ops.harbour.skerryline.example');
-    expect(api.answers.get(harbourNetwork?.id ?? '')?.text).toBe('10.43.240.133');
+    const places = vantagesOf(state);
+    const api = rowOf(state, places, 'api.harbour-ops.harbour.skerryline.example');
+    expect(api.answers[places.findIndex(({ key }) => key === harbourNetwork?.id)]?.text).toBe('10.43.240.133');
     expect(openSteps).toEqual([expect.stringContaining('offers.skerryline.example')]);
     expect(after.certificates[0]?.names).toContain('seats.skerryline.example');
     // Reverse zones of private space are those of RFC 6303 3 (RFC 1918) and below them: nobody outside answers for them.

@@ -3,7 +3,7 @@ import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
 import { addOperation, applyOperations, setOperation, withFallbacks } from '../plan/index.js';
 import type { Operation, Plan } from '../plan/index.js';
 import { demoPlan } from '../demo/index.js';
-import { NameState, recordedNames, rowOf, vantagesOf, VantageTable } from './index.js';
+import { NameState, recordedNames, rowOf, alikeIn, vantagesOf, VantageTable } from './index.js';
 
 /** Two networks with clusters, a public zone with a delegated child, private zones of the same names, a rule from one network to the other. */
 const start: Plan = applied(ground(3), [
@@ -172,4 +172,18 @@ test.each([
     const apart = vantages.map((each) => ({ ...each, around: undefined }));
     expect([...rowOf(state, vantages, name).answers]).toEqual([...rowOf(state, apart, name).answers]);
   }
+});
+
+test.each([
+  ['zones, rules and name servers that differ', wide],
+  ['the demo', demoPlan()],
+])('vantages stand together where no name tells them apart, and nowhere else: %s', (_, plan) => {
+  const { rows, vantages } = VantageTable.of(NameState.of(plan));
+  const all = [...rows.values()];
+  const found = alikeIn(all, vantages);
+  expect(found.flat().toSorted((a, b) => a - b)).toEqual(vantages.map((__, at) => at));
+  const isAlike = (a: number, b: number) => all.every(({ answers }) => answers[a]?.text === answers[b]?.text);
+  for (const [one, group] of found.entries())
+    for (const [other, others] of found.entries())
+      for (const a of group) for (const b of others) expect(isAlike(a, b)).toBe(one === other);
 });

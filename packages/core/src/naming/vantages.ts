@@ -1,6 +1,6 @@
 import type { RecordType, Rr } from '../zones/index.js';
 import { internetHost } from '../forwarding/index.js';
-import { byId } from '../plan/index.js';
+import { byId, groupBy } from '../plan/index.js';
 import type { Network } from '../plan/index.js';
 import { networkAsker } from './answers.js';
 import { selfRunNames, wantedHosts } from './hosts.js';
@@ -30,8 +30,8 @@ interface VantageAnswer {
 /** One name at every vantage. */
 export interface NameRow {
   readonly name: string;
-  /** By the key of the vantage. */
-  readonly answers: ReadonlyMap<string, VantageAnswer>;
+  /** In the order of the vantages. */
+  readonly answers: readonly VantageAnswer[];
   /** Names that were looked up on the way, at any vantage. */
   readonly asked: ReadonlySet<string>;
 }
@@ -95,18 +95,13 @@ export function recordedNames(state: NameState): string[] {
 export function rowOf(state: NameState, vantages: readonly Vantage[], name: string, type: RecordType = 'A'): NameRow {
   const asked = new Set([name]);
   const known = new Map<string, VantageAnswer>();
-  const answers = new Map<string, VantageAnswer>();
-  for (const vantage of vantages) {
-    const { key, asker } = vantage;
-    const alike = vantage.around === undefined ? undefined : known.get(vantage.around);
-    if (alike !== undefined) {
-      answers.set(key, alike);
-      continue;
-    }
+  const answers = vantages.map(({ asker, around: place }): VantageAnswer => {
+    const alike = place === undefined ? undefined : known.get(place);
+    if (alike !== undefined) return alike;
     const { answer, isByWays } = answerAt(state, asker, name, type, asked);
-    answers.set(key, answer);
-    if (vantage.around !== undefined && !isByWays) known.set(vantage.around, answer);
-  }
+    if (place !== undefined && !isByWays) known.set(place, answer);
+    return answer;
+  });
   return { name, answers, asked };
 }
 
@@ -129,7 +124,19 @@ function answerAt(state: NameState, asker: Asker, name: string, type: RecordType
 
 /** Whether vantages get different answers for a name. */
 export function differs({ answers }: NameRow): boolean {
-  return new Set([...answers.values()].map(({ text }) => text)).size > 1;
+  return answers.some(({ text }) => text !== answers[0]?.text);
+}
+
+/** Vantages by their places, those that get the same answer for every name together, each group by its first. */
+export function alikeIn(rows: readonly NameRow[], vantages: readonly Vantage[]): readonly (readonly number[])[] {
+  let groups: readonly (readonly number[])[] = [vantages.map((_, at) => at)];
+  // Each name splits those that it tells apart; most tell none.
+  for (const { answers } of rows) {
+    if (groups.every(([first, ...more]) => more.every((at) => answers[at]?.text === answers[first ?? 0]?.text)))
+      continue;
+    groups = groups.flatMap((group) => [...groupBy(group, (at) => answers[at]?.text ?? '').values()]);
+  }
+  return groups.filter((group) => group.length > 0).toSorted(([a = 0], [b = 0]) => a - b);
 }
 
 /** All recorded names at all vantages; after an edit of records only the names that it can change are asked again. */

@@ -1,6 +1,6 @@
 import { formatCutOverStep } from '@wide-lattice/core/english';
 import { demand } from '@wide-lattice/core/sizing';
-import { byId, groupBy } from '@wide-lattice/core/plan';
+import { byId } from '@wide-lattice/core/plan';
 import {
   cutOver,
   differs,
@@ -12,6 +12,7 @@ import {
   rowOf,
   shareLeft,
   vantages as vantageTable,
+  alikeIn,
   zoneText,
 } from '@wide-lattice/core/naming';
 import { readFullName } from '@wide-lattice/core/zones';
@@ -103,13 +104,15 @@ export const dnsSlices = {
       rows.unshift(rowOf(state, table.vantages, name.value));
     }
     // Vantages that get the same answer for every name are one column.
-    const groups = groupBy(table.vantages, ({ key }) =>
-      rows.map(({ answers }) => answers.get(key)?.text ?? '').join('\n'),
-    );
-    const vantages = [...groups.values()].flatMap(([first, ...alike]) =>
-      first === undefined ? [] : [{ key: first.key, label: first.label, alike: alike.map(({ label }) => label) }],
-    );
-    return { ok: true, value: { vantages, rows: rows.map((row) => shownRow(row, vantages)) } };
+    const columns = alikeIn(rows, table.vantages);
+    const vantages = columns.flatMap((column) => {
+      const [first, ...alike] = column.flatMap((at) => table.vantages[at] ?? []);
+      return first === undefined
+        ? []
+        : [{ key: first.key, label: first.label, alike: alike.map(({ label }) => label) }];
+    });
+    const shown = columns.map(([first = 0]) => first);
+    return { ok: true, value: { vantages, rows: rows.map((row) => shownRow(row, shown)) } };
   },
   keptRecords: ({ evaluation }: SliceHost): readonly ShownKept[] =>
     evaluation.ask(naming).kept.map(({ name, type, value, ttl, zone, recordController }) => ({
@@ -149,12 +152,13 @@ export const dnsSlices = {
   },
 };
 
-function shownRow(row: NameRow, vantages: readonly { readonly key: string }[]): ShownNameRow {
+/** One name as it is told at some vantages, by their places. */
+function shownRow(row: NameRow, places: readonly number[]): ShownNameRow {
   return {
     name: row.name,
     differs: differs(row),
-    answers: vantages.map(({ key }) => {
-      const { text = '', ttl = 0, outcome } = row.answers.get(key) ?? {};
+    answers: places.map((at) => {
+      const { text = '', ttl = 0, outcome } = row.answers[at] ?? {};
       return { text, ttl, isAnswer: outcome === 'answer' };
     }),
   };
