@@ -98,14 +98,15 @@ async function inBrowser(planId) {
     await page.evaluate(() => (globalThis.calmSince = undefined));
     await page.waitForFunction(
       () => {
+        // Text as it is drawn would have the page laid out for each look.
         const isBusy =
           globalThis.asked.size > 0 ||
-          /Computing|[Cc]ounting\.\.\.|Opening|Loading|Following/.test(document.body.innerText);
+          /Computing|[Cc]ounting\.\.\.|Opening|Loading|Following/.test(document.body.textContent);
         globalThis.calmSince = isBusy ? undefined : (globalThis.calmSince ?? Date.now());
         return !isBusy && Date.now() - globalThis.calmSince > 250;
       },
       null,
-      { timeout: 300_000, polling: 'raf' },
+      { timeout: 300_000, polling: 100 },
     );
     return page.evaluate(() => globalThis.calmSince);
   };
