@@ -95,20 +95,20 @@ async function inBrowser(planId) {
   await page.getByRole('link').first().waitFor();
   /** Waits until the worker has nothing to answer and nothing says that it is being computed, for a quarter of a second; when that began. */
   const settled = async () => {
-    await page.evaluate(() => (globalThis.calmSince = undefined));
+    await page.evaluate(() => (globalThis.idleSince = undefined));
     await page.waitForFunction(
       () => {
         // Text as it is drawn would have the page laid out for each look.
         const isBusy =
           globalThis.asked.size > 0 ||
           /Computing|[Cc]ounting\.\.\.|Opening|Loading|Following/.test(document.body.textContent);
-        globalThis.calmSince = isBusy ? undefined : (globalThis.calmSince ?? Date.now());
-        return !isBusy && Date.now() - globalThis.calmSince > 250;
+        globalThis.idleSince = isBusy ? undefined : (globalThis.idleSince ?? Date.now());
+        return !isBusy && Date.now() - globalThis.idleSince > 250;
       },
       null,
       { timeout: 300_000, polling: 100 },
     );
-    return page.evaluate(() => globalThis.calmSince);
+    return page.evaluate(() => globalThis.idleSince);
   };
   const stops = new Map();
   let from = Date.now();

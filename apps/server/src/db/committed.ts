@@ -17,7 +17,7 @@ const DEADLOCK = 1213;
 /**
  * Runs a short transaction: the one road by which anything is stored. A few write at once; the others wait without holding a
  * connection. What fails before it is committed is rolled back; of two that wait for each other the database breaks one
- * off, and it is run again. When the answer to the commit itself is lost, nobody here knows whether it was stored, and the
+ * off, and it is run again. When the answer to the commit itself is lost, it is unknown whether it was stored, and the
  * error says so. Undefined from `work` rolls back.
  */
 export async function committed<T>(database: DataSource, work: (manager: EntityManager) => Promise<T>): Promise<T> {

@@ -3,6 +3,7 @@ import type { Response } from 'express';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { ApiOperation, ApiTags } from '@nestjs/swagger';
+import { bytesInParts } from '../http/bytesInParts.js';
 import { PlanBodies } from '../plans/planBody.js';
 import type { PlanBody } from '../plans/planBody.js';
 import { PlansService } from '../plans/plansService.js';
@@ -63,16 +64,8 @@ export class EvaluationController {
   }
 }
 
-/** Bytes that are handed on at once: packing or copying a whole file in one go would keep all others waiting. */
-const SENT_AT_ONCE = 256_000;
-
 async function send(response: Response, type: string, name: string, file: Uint8Array): Promise<void> {
   response.setHeader('content-type', type);
   response.setHeader('content-disposition', `attachment; filename="${name}"`);
-  await pipeline(Readable.from(parts(file)), response);
-}
-
-function* parts({ buffer, byteOffset, byteLength }: Uint8Array): Generator<Buffer> {
-  for (let at = 0; at < byteLength; at += SENT_AT_ONCE)
-    yield Buffer.from(buffer, byteOffset + at, Math.min(SENT_AT_ONCE, byteLength - at));
+  await pipeline(Readable.from(bytesInParts(file)), response);
 }

@@ -8,9 +8,6 @@ import { inTurns } from '../work/inTurns.js';
 /** Which of the two lists of a change: what it did, or what takes it back. */
 type ListName = 'operations' | 'inverse';
 
-/** Characters of a list that are parsed at once. */
-const SHORT = 50_000;
-
 /** A change without its lists, which may be as long as a plan. */
 export type ChangeSummary = Omit<ChangeRow, 'operations' | 'inverse'>;
 
@@ -42,7 +39,7 @@ export function summariesAfter(
   });
 }
 
-/** A list of each change of a plan from one revision to another, as the text that is stored: who hands it on needs not read it. */
+/** A list of each change of a plan from one revision to another, as the stored text, for those who only pass it on. */
 export async function listTexts(
   manager: EntityManager,
   planId: string,
@@ -61,7 +58,7 @@ export async function listTexts(
   return new Map(rows.map(({ revision, text }) => [revision, text]));
 }
 
-/** The same read, others being answered meanwhile. */
+/** The same, parsed in steps between other requests. */
 export async function listsOf(
   manager: EntityManager,
   planId: string,
@@ -76,10 +73,6 @@ export async function listsOf(
 }
 
 function* readInSteps(text: string): Generator<undefined, readonly Operation[]> {
-  if (text.length <= SHORT) {
-    yield;
-    return JSON.parse(text) as Operation[];
-  }
   // It was written by the server, from operations.
   const { list } = (yield* jsonInSteps(Buffer.from(`{"list":${text}}`))) as { readonly list: Operation[] };
   return list;

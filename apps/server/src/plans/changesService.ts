@@ -14,6 +14,7 @@ import type { EntityManager } from 'typeorm';
 import { committed } from '../db/committed.js';
 import { forgetJson, jsonValue } from '../db/longJson.js';
 import { ChangeRow, PlanRow } from '../db/rows/index.js';
+import { bytesInParts } from '../http/bytesInParts.js';
 import { inTurns } from '../work/inTurns.js';
 import { PlanQueue } from '../work/planQueue.js';
 import { listsOf, listTexts, shownColumns, summariesAfter } from './changeLists.js';
@@ -85,7 +86,8 @@ export class ChangesService {
   async after(planId: string, revision: number): Promise<Iterable<string | Buffer>> {
     const { manager } = this.database;
     const changes = await summariesAfter(manager, planId, revision, MAX_PAGE);
-    const [first, last] = [changes[0]?.revision ?? 0, changes.at(-1)?.revision ?? 0];
+    const [first, last] = [changes[0]?.revision, changes.at(-1)?.revision];
+    if (first === undefined || last === undefined) return ['[]'];
     return written(changes, {
       operations: await listTexts(manager, planId, first, last, 'operations'),
       inverse: await listTexts(manager, planId, first, last, 'inverse'),
@@ -194,9 +196,6 @@ export class ChangesService {
   }
 }
 
-/** Bytes that are sent at once: packing a long list in one go would keep all others waiting. */
-const SENT_AT_ONCE = 250_000;
-
 function* written(
   changes: readonly ChangeSummary[],
   lists: Readonly<Record<'operations' | 'inverse', ReadonlyMap<number, string>>>,
@@ -205,9 +204,8 @@ function* written(
   for (const [at, change] of changes.entries()) {
     yield `${at === 0 ? '' : ','}${JSON.stringify(change).slice(0, -1)}`;
     for (const list of ['operations', 'inverse'] as const) {
-      const text = Buffer.from(lists[list].get(change.revision) ?? '[]');
       yield `,"${list}":`;
-      for (let from = 0; from < text.length; from += SENT_AT_ONCE) yield text.subarray(from, from + SENT_AT_ONCE);
+      yield* bytesInParts(Buffer.from(lists[list].get(change.revision) ?? '[]'));
     }
     yield '}';
   }

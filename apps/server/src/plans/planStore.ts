@@ -130,7 +130,7 @@ export class PlanStore {
     const collections: Record<string, Entity[]> = {};
     for (const kind of kinds) {
       const entities: Entity[] = [];
-      // Some at a time, by their ids: rows are made into objects at one go, and nobody is answered meanwhile.
+      // Page by page, by id: the rows of one query become objects in one go, which would delay other requests.
       for (let last = ''; ;) {
         const rows: KindRow[] = await manager.find(rowOf[kind], {
           where: { planId: row.id, id: MoreThan(last) },
@@ -163,7 +163,7 @@ export class PlanStore {
 
   private async insert(manager: EntityManager, planId: string, kind: Kind, entities: readonly Entity[]): Promise<void> {
     if (entities.length === 0) return;
-    // Put together by hand: the query builder takes three times as long over as many values, and nobody is answered meanwhile.
+    // Without the query builder, which computes three times as long over as many values and so delays other requests.
     const { driver } = manager.dataSource;
     const { tablePath, columns } = manager.dataSource.getMetadata(rowOf[kind]);
     const values = entities.flatMap((entity) => {

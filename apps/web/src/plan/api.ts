@@ -149,7 +149,7 @@ export const api = {
     const decoder = new TextDecoder();
     for (let part = await reader.read(); !part.done; part = await reader.read()) {
       yield decoder.decode(part.value, { stream: true });
-      // Let go of at once: a hundred megabytes of parts would lie about until somebody collects them.
+      // Freed at once: otherwise a hundred megabytes of parts would stay until the next garbage collection.
       (part.value.buffer as { readonly transfer?: (bytes: number) => unknown }).transfer?.(0);
     }
     yield decoder.decode();

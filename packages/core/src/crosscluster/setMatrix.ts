@@ -188,7 +188,7 @@ const unreached = (verdict: UseVerdict): UseCell => ({
   isTooFar: false,
   room: 0,
 });
-/** Cells that nobody answers are alike. */
+/** Cells without an answer, one for each verdict. */
 const UNREACHED: Readonly<Record<Exclude<UseVerdict, 'pass' | 'part'>, UseCell>> = {
   refused: unreached('refused'),
   broken: unreached('broken'),

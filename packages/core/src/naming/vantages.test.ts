@@ -3,7 +3,7 @@ import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
 import { addOperation, applyOperations, setOperation, withFallbacks } from '../plan/index.js';
 import type { Operation, Plan } from '../plan/index.js';
 import { demoPlan } from '../demo/index.js';
-import { NameState, recordedNames, rowOf, alikeIn, vantagesOf, VantageTable } from './index.js';
+import { alikeIn, NameState, recordedNames, rowOf, vantagesOf, VantageTable } from './index.js';
 
 /** Two networks with clusters, a public zone with a delegated child, private zones of the same names, a rule from one network to the other. */
 const start: Plan = applied(ground(3), [

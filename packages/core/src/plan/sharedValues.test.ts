@@ -31,7 +31,7 @@ test('lists that are alike are one, whatever row they stand in, and others stay 
   expect(first['labels']).toEqual(['a\0b', 'c']);
 });
 
-test('what is no list of texts is left to whoever checks the rows', () => {
+test('a field that is not a list of texts stays as it is', () => {
   const row: Row = { id: 7, labels: [1, 2], ports: 'none', clusterId: null };
   new SharedValues().share('workloads', row);
   expect(row).toEqual({ id: 7, labels: [1, 2], ports: 'none', clusterId: null });

@@ -15,7 +15,7 @@ export class SharedValues {
   private readonly lists = new Map<string, readonly string[]>();
   private readonly fields = new Map<Kind, { readonly ids: readonly string[]; readonly lists: readonly string[] }>();
 
-  /** Puts what is known already in the place of what is alike in a row that nobody else has yet. */
+  /** Replaces the ids and short lists of a row by equal ones seen before. It changes the row, so it must not be in use yet. */
   share(kind: Kind, row: Record<string, unknown>): void {
     const { ids, lists } = this.fieldsOf(kind);
     for (const field of ids) {

@@ -2,6 +2,7 @@ import { formatCutOverStep } from '@wide-lattice/core/english';
 import { demand } from '@wide-lattice/core/sizing';
 import { byId } from '@wide-lattice/core/plan';
 import {
+  alikeIn,
   cutOver,
   differs,
   handOut,
@@ -12,7 +13,6 @@ import {
   rowOf,
   shareLeft,
   vantages as vantageTable,
-  alikeIn,
   zoneText,
 } from '@wide-lattice/core/naming';
 import { readFullName } from '@wide-lattice/core/zones';

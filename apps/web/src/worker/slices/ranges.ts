@@ -15,8 +15,9 @@ export interface RangeRow {
 /** Every allocated range, cluster by cluster. */
 export function rangeRows(evaluation: Evaluation): RangeRow[] {
   return evaluation.clusters.flatMap(({ allocations, beside, figures }) =>
-    allocations.map(({ id }) => {
-      const filled = figures.needs.find((each) => each.ranges.some((range) => range.id === id));
+    allocations.map((allocation) => {
+      const { id } = allocation;
+      const filled = figures.needs.find((each) => each.ranges.includes(allocation));
       return {
         id,
         needed: filled === undefined ? 'none' : `/${filled.need.length.value}`,
