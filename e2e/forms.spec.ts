@@ -353,6 +353,20 @@ const driven: Readonly<Record<Exclude<Kind, 'rebuilds'>, Driven>> = {
     row: 'basket',
     edit: ['Service', 'cart'],
   },
+  buildTimes: {
+    view: 'rehearsal?show=buildTimes',
+    sheet: 'Build times',
+    fields: { Step: 'firewall', Duration: '1200' },
+    row: 'firewall',
+    edit: ['Duration', '900'],
+  },
+  confirmations: {
+    view: 'rehearsal?show=confirmations',
+    sheet: 'Prerequisites confirmed by hand',
+    fields: { Site: 'here', Confirmed: 'permissions', 'Confirmed by': 'Net', 'Confirmed on': '2026-12-01' },
+    row: 'permissions',
+    edit: ['Confirmed by', 'Platform'],
+  },
 };
 
 /** A small plan that has one of all that others refer to. */

@@ -16,6 +16,7 @@ export const pages: Readonly<Record<string, Page>> = {
   ingress: async () => ({ default: (await import('../ingress/IngressPage')).IngressPage }),
   dns: async () => ({ default: (await import('../dns/DnsPage')).DnsPage }),
   'cross-cluster': async () => ({ default: (await import('../crosscluster/CrossPage')).CrossPage }),
+  rehearsal: async () => ({ default: (await import('../rehearsal/RehearsalPage')).RehearsalPage }),
   handover: async () => ({ default: (await import('../handover/HandoverPage')).HandoverPage }),
   ledger: async () => ({ default: (await import('../podnetwork/LedgerPage')).LedgerPage }),
   print: async () => ({ default: (await import('../handover/PrintPage')).PrintPage }),

@@ -20,7 +20,7 @@ test('every kind is at a stop that there is, shows fields of its own, and leads 
     expect((view.link as (of: unknown) => string)(entity)).toMatch(/^[a-z]/);
   }
   const listed = (
-    ['ground', 'demand', 'ranges', 'pod-network', 'egress', 'ingress', 'dns', 'cross-cluster'] as const
+    ['ground', 'demand', 'ranges', 'pod-network', 'egress', 'ingress', 'dns', 'cross-cluster', 'rehearsal'] as const
   ).flatMap(kindsAt);
   expect([...listed].sort()).toEqual([...kinds].sort());
 });

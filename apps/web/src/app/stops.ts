@@ -2,7 +2,7 @@ import type { Severity } from '@wide-lattice/core/findings';
 import type { SheetStop } from '../kinds/kindView';
 import type { CountedFindings } from '../worker/slices/findingSlices';
 
-/** A stop of the work, with its place among all ten. */
+/** A stop of the work, with its place. */
 export interface Stop {
   readonly place: number;
   readonly name: string;
@@ -10,7 +10,7 @@ export interface Stop {
   readonly about: string;
 }
 
-/** The stops that there are so far, in the order of the work; the place of each is its place among all ten. */
+/** The stops, in the order of the work. */
 export const stops: readonly Stop[] = [
   { place: 1, name: 'Ground', path: 'ground', about: 'sites, networks, links, ranges in use' },
   { place: 2, name: 'Demand', path: 'demand', about: 'clusters and what they need' },
@@ -20,6 +20,7 @@ export const stops: readonly Stop[] = [
   { place: 6, name: 'Ingress', path: 'ingress', about: 'workloads, services, who answers' },
   { place: 7, name: 'DNS', path: 'dns', about: 'zones, records, certificates, resolvers' },
   { place: 8, name: 'Cross-cluster', path: 'cross-cluster', about: 'clusters joined by tunnels, relays, or flat' },
+  { place: 9, name: 'Rehearsal', path: 'rehearsal', about: 'brought up, tested and broken before it is built' },
   { place: 10, name: 'Handover', path: 'handover', about: 'files for those who build' },
 ];
 

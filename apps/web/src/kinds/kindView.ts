@@ -2,7 +2,16 @@ import type { EntityOf, Kind } from '@wide-lattice/core/plan';
 import type { ReactNode } from 'react';
 
 /** The stops of the work that hold sheets of entities. */
-export type SheetStop = 'ground' | 'demand' | 'ranges' | 'pod-network' | 'egress' | 'ingress' | 'dns' | 'cross-cluster';
+export type SheetStop =
+  | 'ground'
+  | 'demand'
+  | 'ranges'
+  | 'pod-network'
+  | 'egress'
+  | 'ingress'
+  | 'dns'
+  | 'cross-cluster'
+  | 'rehearsal';
 
 /** How one field of a kind is shown in its sheet. */
 export interface SheetField<K extends Kind> {

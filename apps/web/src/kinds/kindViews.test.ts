@@ -10,7 +10,7 @@ test.each(kinds)('the import example of %s has the labels of its fields as headi
 
 test('every kind is at one stop', () => {
   const placed = (
-    ['ground', 'demand', 'ranges', 'pod-network', 'egress', 'ingress', 'dns', 'cross-cluster'] as const
+    ['ground', 'demand', 'ranges', 'pod-network', 'egress', 'ingress', 'dns', 'cross-cluster', 'rehearsal'] as const
   ).flatMap(kindsAt);
   expect([...placed].sort()).toEqual([...kinds].sort());
 });

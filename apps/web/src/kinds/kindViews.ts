@@ -10,6 +10,7 @@ import { groundViews } from './views/ground';
 import { ingressViews } from './views/ingress';
 import { podNetworkViews } from './views/podNetwork';
 import { rangesViews } from './views/ranges';
+import { rehearsalViews } from './views/rehearsal';
 
 /** The view of every kind, in the order of their sheets. */
 export const kindViews: { readonly [K in Kind]: KindView<K> } = {
@@ -21,6 +22,7 @@ export const kindViews: { readonly [K in Kind]: KindView<K> } = {
   ...dnsViews,
   ...crossClusterViews,
   ...podNetworkViews,
+  ...rehearsalViews,
 };
 
 /** The kinds whose sheets are at a stop, in their order. */

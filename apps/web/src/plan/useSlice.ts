@@ -32,6 +32,12 @@ const answersMade: ReadonlySet<SliceName> = new Set<SliceName>([
   'findingCounts',
   'waysOut',
   'matters',
+  'prerequisites',
+  'rehearsal',
+  'rehearsalObjects',
+  'rehearsalObject',
+  'rehearsalLog',
+  'rehearsalsCompared',
 ]);
 
 /** Asks the worker for a slice, and leaves it to the caller to say why there is none. */

@@ -3,6 +3,7 @@ import { Lookup } from '@wide-lattice/core/lookup';
 import { applyOperations, plannedMade, withRebuilds } from '@wide-lattice/core/plan';
 import type { Evaluation } from '@wide-lattice/core/evaluation';
 import type { Operation, OperationProblem, Plan } from '@wide-lattice/core/plan';
+import type { BringUp } from '@wide-lattice/core/rehearsal';
 import { tentative } from './slices/tentative';
 
 /** An evaluation of the plan as it would be with a draft, or why the draft cannot be applied. */
@@ -14,6 +15,8 @@ export type Drafted =
 export class SliceHost {
   private madeLookup: Lookup | undefined;
   private asMade: SliceHost | undefined;
+  /** Bring-ups that were made of this state, by what was asked for. */
+  readonly runs = new Map<string, BringUp>();
 
   constructor(readonly evaluation: Evaluation) {}
 

@@ -47,6 +47,21 @@ export function demoPlan(): Plan {
         decidedBy: 'Platform network',
       },
     ]),
+    ...adds('buildTimes', [
+      { step: 'firewall', profileId: null, seconds: 1200, atOnce: 2, note: 'Measured in the last two builds.' },
+      { step: 'hosted control plane', profileId: demoId('profiles', 1), seconds: 840, atOnce: 3 },
+      { step: 'hosted control plane', profileId: demoId('profiles', 2), seconds: 480, atOnce: 4 },
+      { step: 'node machine', profileId: demoId('profiles', 3), seconds: 300, atOnce: 6 },
+    ]),
+    ...adds(
+      'confirmations',
+      (['permissions', 'tools'] as const).map((what) => ({
+        siteId: demoId('sites', 1),
+        what,
+        confirmedBy: 'Platform network',
+        confirmedOn: '2026-11-20',
+      })),
+    ),
   ]);
 }
 

@@ -35,3 +35,13 @@ export type {
 export type { EntryPointLack } from './entryPoints.js';
 export { formatEntryPointLack } from './entryPoints.js';
 export { refuse, formatProposed } from './proposals.js';
+export type { FullThing, Refusal } from './rehearsal.js';
+export {
+  formatDuration,
+  formatRefusal,
+  formatTooManyObjects,
+  formatUnderway,
+  formatWaiting,
+  reasonOf,
+  WAITS_FOR_TURN,
+} from './rehearsal.js';

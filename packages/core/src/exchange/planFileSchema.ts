@@ -4,7 +4,7 @@ import type { FieldRule, Kind } from '../plan/index.js';
 /** Name of the format, in every plan file. */
 export const PLAN_FILE_FORMAT = 'wide-lattice-plan';
 /** Version of the format this build reads and writes. */
-export const PLAN_FILE_VERSION = 14;
+export const PLAN_FILE_VERSION = 15;
 
 const uuid = { type: 'string', pattern: '^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$' };
 

@@ -46,6 +46,8 @@ export interface ClusterFigures {
   readonly nearestLimit: Limit | undefined;
   /** The limits of these kinds that hold fewer nodes than given, the nearest first. */
   readonly limitsBelow: (codes: ReadonlySet<LimitCode>, total: number) => readonly Limit[];
+  /** The same while nothing is upgraded, so that neither surge nor a spare control node takes anything. */
+  readonly limitsAtRestBelow: (codes: ReadonlySet<LimitCode>, total: number) => readonly Limit[];
   /** What cannot be computed as asked, and what is doubtful. */
   readonly problems: readonly DemandProblem[];
 }
@@ -126,6 +128,17 @@ class Computed implements ClusterFigures {
 
   limitsBelow(codes: ReadonlySet<LimitCode>, total: number): readonly Limit[] {
     return limitsBelow(this.limitContext, codes, total);
+  }
+
+  limitsAtRestBelow(codes: ReadonlySet<LimitCode>, total: number): readonly Limit[] {
+    const { groups, control } = this.sizing;
+    const none = { percent: 0, least: 0 };
+    const sizing = {
+      ...this.sizing,
+      groups: groups.map((group) => ({ ...group, surge: none })),
+      control: { ...control, spare: 0 },
+    };
+    return limitsBelow({ ...this.limitContext, sizing }, codes, total);
   }
 
   private held(purpose: string, zone: string, family: Family): readonly Allocation[] {

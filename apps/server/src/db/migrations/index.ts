@@ -21,6 +21,7 @@ import { LocalPreference1795720000000 } from './1795720000000-LocalPreference.js
 import { IcmpMessages1795730000000 } from './1795730000000-IcmpMessages.js';
 import { GrantsAndReadiness1795740000000 } from './1795740000000-GrantsAndReadiness.js';
 import { PlainNames1795800000000 } from './1795800000000-PlainNames.js';
+import { Rehearsal1796200000000 } from './1796200000000-Rehearsal.js';
 import { resumable } from './resumable.js';
 
 /** Every migration in order, each such that it can be run again; listed by hand so that nothing depends on file patterns. */
@@ -48,4 +49,5 @@ export const migrations = [
   IcmpMessages1795730000000,
   GrantsAndReadiness1795740000000,
   PlainNames1795800000000,
+  Rehearsal1796200000000,
 ].map(resumable);

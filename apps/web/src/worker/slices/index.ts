@@ -11,6 +11,7 @@ import { groundSlices } from './groundSlices';
 import { ingressSlices } from './ingressSlices';
 import { podNetworkSlices } from './podNetworkSlices';
 import { rangeSlices } from './rangeSlices';
+import { rehearsalSlices } from './rehearsalSlices';
 
 /** Every question that the page can ask the worker, capability by capability. */
 export const slices = {
@@ -25,6 +26,7 @@ export const slices = {
   ...crossSlices,
   ...findingSlices,
   ...exchangeSlices,
+  ...rehearsalSlices,
 };
 
 type Slices = typeof slices;

@@ -30,7 +30,7 @@ export type TextForm =
 export type OnRemoval = 'refuse' | 'cascade' | 'drop';
 
 /** Versions of the plan file, oldest first. */
-export type FileVersion = 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9 | 10 | 11 | 12 | 13 | 14;
+export type FileVersion = 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9 | 10 | 11 | 12 | 13 | 14 | 15;
 
 interface Common {
   /** Column heading and form label. */

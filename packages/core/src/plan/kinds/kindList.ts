@@ -4,8 +4,10 @@ import { backends } from './backends.js';
 import { balancers } from './balancers.js';
 import { bastions } from './bastions.js';
 import { blocks } from './blocks.js';
+import { buildTimes } from './buildTimes.js';
 import { certificates } from './certificates.js';
 import { clusters } from './clusters.js';
+import { confirmations } from './confirmations.js';
 import { connections } from './connections.js';
 import { controllers } from './controllers.js';
 import { endpoints } from './endpoints.js';
@@ -95,4 +97,6 @@ export const kindList = [
   members,
   serviceExports,
   rebuilds,
+  buildTimes,
+  confirmations,
 ] as const;

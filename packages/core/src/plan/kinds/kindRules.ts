@@ -6,6 +6,7 @@ import { balancersRules } from './balancersRules.js';
 import { bastionsRules } from './bastionsRules.js';
 import { blocksRules } from './blocksRules.js';
 import { clustersRules } from './clustersRules.js';
+import { confirmationsRules } from './confirmationsRules.js';
 import { connectionsRules } from './connectionsRules.js';
 import { controllersRules } from './controllersRules.js';
 import { endpointsRules } from './endpointsRules.js';
@@ -31,6 +32,7 @@ import { recordControllersRules } from './recordControllersRules.js';
 import { referenceGrantsRules } from './referenceGrantsRules.js';
 import { resolversRules } from './resolversRules.js';
 import { forwardingRulesRules } from './forwardingRulesRules.js';
+import { buildTimesRules } from './buildTimesRules.js';
 import { certificatesRules } from './certificatesRules.js';
 import { poolsRules } from './poolsRules.js';
 import { prefixSetsRules } from './prefixSetsRules.js';
@@ -96,6 +98,8 @@ const all: { readonly [K in Kind]: KindRules<EntityOf[K]> } = {
   members: membersRules,
   serviceExports: serviceExportsRules,
   rebuilds: rebuildsRules,
+  buildTimes: buildTimesRules,
+  confirmations: confirmationsRules,
 };
 
 /** The rules of a kind, for any of its entities. */

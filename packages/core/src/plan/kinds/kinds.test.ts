@@ -75,6 +75,8 @@ const examples: { readonly [K in Kind]: string } = {
   members: 'Connection,Cluster,Member id,Translated ranges\nfirst join,c,c-one,10.9.0.0/24 as 10.250.0.0/24',
   serviceExports: 'Exported by,Namespace,Service,Exported on\nd in first join,shop,basket,2026-11-01',
   rebuilds: 'Cluster,Changes,Reason,Decided on,Decided by\nc,Family: ipv4 to dual,partners,2026-11-25,Net',
+  buildTimes: 'Step,Provider profile,Duration,At once\nfirewall,plain,1200,2',
+  confirmations: 'Site,Confirmed,Confirmed by,Confirmed on\nhere,permissions,Net,2026-12-01',
 };
 
 const small: Plan = applied(ground(3), [

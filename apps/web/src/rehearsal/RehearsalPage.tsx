@@ -1,0 +1,60 @@
+import { kindsAt } from '../kinds/kindViews';
+import { useSlice } from '../plan/useSlice';
+import { Empty, Halves } from '../shared/Halves';
+import { headsOf, SheetsHalf } from '../shared/SheetsHalf';
+import { Tabs } from '../shared/Tabs';
+import { useSearchState } from '../shared/useSearchState';
+import { BringUpPart } from './BringUpPart';
+import { CompareView } from './CompareView';
+import { LogView } from './LogView';
+import { ObjectsView } from './ObjectsView';
+import { PathView } from './PathView';
+import { PrerequisitesView } from './PrerequisitesView';
+import { wishOf } from './wish';
+
+const sheets = kindsAt('rehearsal');
+const heads = headsOf(sheets);
+const sides = [
+  { id: 'prerequisites', label: 'Prerequisites' },
+  { id: 'objects', label: 'Objects' },
+  { id: 'log', label: 'Log' },
+  { id: 'path', label: 'Critical path' },
+  { id: 'compare', label: 'Compare' },
+] as const;
+
+/** Stop 9: the plan brought up in simulation on the left, with build times; on the right what must hold before, every object with its conditions, the log, the critical path. */
+export function RehearsalPage() {
+  const [search, set] = useSearchState();
+  const kind = sheets.find((each) => each === search.get('show'));
+  const side = sides.find(({ id }) => id === search.get('side'))?.id ?? 'prerequisites';
+  return (
+    <Halves
+      screen="rehearsal"
+      rightWidth="36rem"
+      left={
+        <SheetsHalf
+          title="Rehearsal"
+          heads={heads}
+          picture={{ label: 'Bring-up', view: <BringUpPart /> }}
+          kind={kind}
+        />
+      }
+      right={
+        <Tabs label="What follows" tabs={sides} chosen={side} onChoose={(id) => set({ side: id })}>
+          {side === 'prerequisites' ? <PrerequisitesView /> : <OfRun side={side} />}
+        </Tabs>
+      }
+    />
+  );
+}
+
+/** What is there once the run has begun. */
+function OfRun({ side }: { readonly side: Exclude<(typeof sides)[number]['id'], 'prerequisites'> }) {
+  const [search] = useSearchState();
+  const before = useSlice('prerequisites', wishOf(search).scope);
+  if (before?.areMet === false && search.get('even') !== 'yes')
+    return <Empty>The run has not begun. Meet the prerequisites, or run even so on the left.</Empty>;
+  if (side === 'objects') return <ObjectsView />;
+  if (side === 'log') return <LogView />;
+  return side === 'path' ? <PathView /> : <CompareView />;
+}

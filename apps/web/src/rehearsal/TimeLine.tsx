@@ -1,0 +1,155 @@
+import { formatDuration } from '@wide-lattice/core/english';
+import { formatNumber } from '@wide-lattice/core/working';
+import { Pause, Play } from 'lucide-react';
+import { useEffect, useState } from 'react';
+import type { ShownPhase, ShownRun } from '../worker/slices/rehearsalSlices';
+
+interface TimeLineProps {
+  readonly run: ShownRun & { readonly ok: true };
+  readonly at: number;
+  readonly phase: string;
+  readonly onSecond: (at: number) => void;
+  readonly onPhase: (phase: string) => void;
+}
+
+const WIDTH = 600;
+const HEIGHT = 30;
+/** A run is played in so many steps, one each so many milliseconds. */
+const STEPS = 100;
+const STEP_MS = 150;
+
+/** The run over time: of each phase how much is ready, and where something is refused; a second is chosen by sliding or played through. */
+export function TimeLine({ run, at, phase, onSecond, onPhase }: TimeLineProps) {
+  const [isPlaying, setPlaying] = useState(false);
+  const { total } = run;
+  useEffect(() => {
+    if (!isPlaying) return;
+    const timer = setTimeout(() => {
+      const next = Math.min(total, Math.round(at + total / STEPS));
+      onSecond(next);
+      if (next >= total) setPlaying(false);
+    }, STEP_MS);
+    return () => clearTimeout(timer);
+  }, [isPlaying, at, total, onSecond]);
+  const play = () => {
+    if (!isPlaying && at >= total) onSecond(0);
+    setPlaying(!isPlaying);
+  };
+  return (
+    <div className="px-4 py-2">
+      <div className="mb-1.5 flex items-center gap-3">
+        <button type="button" className="btn btn-xs btn-outline w-20" onClick={play}>
+          {isPlaying ? <Pause size={13} aria-hidden /> : <Play size={13} aria-hidden />}
+          {isPlaying ? 'Pause' : 'Play'}
+        </button>
+        <input
+          type="range"
+          className="range range-xs min-w-0 flex-1"
+          aria-label="Time shown"
+          aria-valuetext={formatDuration(at)}
+          min={0}
+          max={Math.max(1, Math.ceil(total))}
+          value={Math.round(at)}
+          onChange={(event) => onSecond(Number(event.target.value))}
+        />
+        <strong className="w-28 text-right tabular-nums">{formatDuration(at)}</strong>
+      </div>
+      <table className="w-full" aria-label="Time line">
+        <tbody>
+          {run.phases.map((each) => (
+            <PhaseRow
+              key={each.phase}
+              shown={each}
+              total={total}
+              at={at}
+              isChosen={each.phase === phase}
+              onChoose={() => onPhase(each.phase === phase ? '' : each.phase)}
+            />
+          ))}
+        </tbody>
+      </table>
+      <div className="quiet flex justify-between pl-[16.5rem] text-xs">
+        <span>0</span>
+        <span>{formatDuration(total / 2)}</span>
+        <span>{formatDuration(total)}</span>
+      </div>
+    </div>
+  );
+}
+
+interface PhaseRowProps {
+  readonly shown: ShownPhase;
+  readonly total: number;
+  readonly at: number;
+  readonly isChosen: boolean;
+  readonly onChoose: () => void;
+}
+
+function PhaseRow({ shown, total, at, isChosen, onChoose }: PhaseRowProps) {
+  const { phase, objects, curve, refused, refusals } = shown;
+  const x = (second: number) => (total === 0 ? 0 : (WIDTH * second) / total);
+  const now = curve[Math.min(curve.length - 1, Math.floor((at / Math.max(1, total)) * (curve.length - 1)))] ?? 0;
+  return (
+    <tr className={isChosen ? 'bg-base-200' : ''}>
+      <th scope="row" className="w-36 py-0.5 pr-2 text-left font-normal whitespace-nowrap">
+        <button
+          type="button"
+          className={`link-hover ${isChosen ? 'font-semibold' : ''}`}
+          aria-pressed={isChosen}
+          onClick={onChoose}
+        >
+          {phase}
+        </button>
+      </th>
+      <td className="w-28 pr-3 text-right whitespace-nowrap tabular-nums">
+        {formatNumber(Math.round(now * objects))} of {formatNumber(objects)}
+        {refused > 0 && (
+          <span className="text-error ml-1" title={`${refused} refused`}>
+            ✕{refused}
+          </span>
+        )}
+      </td>
+      <td className="py-0.5">
+        <svg
+          viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
+          preserveAspectRatio="none"
+          className="block h-[30px] w-full"
+          role="img"
+          aria-label={`${phase}: ${formatNumber(shown.ready)} of ${formatNumber(objects)} ready in the end, ${formatNumber(refused)} refused`}
+        >
+          <rect width={WIDTH} height={HEIGHT} className="fill-base-200" />
+          <path d={areaOf(curve)} className="fill-primary" opacity="0.75" />
+          {refusals.map((second) => (
+            <line
+              key={second}
+              x1={x(second)}
+              x2={x(second)}
+              y1={0}
+              y2={HEIGHT}
+              className="stroke-error"
+              strokeWidth="2"
+              strokeDasharray="3 2"
+              vectorEffect="non-scaling-stroke"
+            />
+          ))}
+          <line
+            x1={x(at)}
+            x2={x(at)}
+            y1={0}
+            y2={HEIGHT}
+            className="stroke-base-content"
+            strokeWidth="1.5"
+            vectorEffect="non-scaling-stroke"
+          />
+        </svg>
+      </td>
+    </tr>
+  );
+}
+
+/** What is ready, as steps from the foot of the line up. */
+function areaOf(curve: readonly number[]): string {
+  const step = WIDTH / Math.max(1, curve.length - 1);
+  const points = curve.map((share, i) => `L${(i * step).toFixed(1)} ${(HEIGHT * (1 - share)).toFixed(1)}`);
+  return `M0 ${HEIGHT} ${points.join(' ')} L${WIDTH} ${HEIGHT} Z`;
+}

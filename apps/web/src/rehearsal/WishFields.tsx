@@ -1,0 +1,57 @@
+import { Choice } from '../shared/Choice';
+import { usePlan } from '../plan/PlanContext';
+import { useSearchState } from '../shared/useSearchState';
+
+/** What is brought up: the scope, how many nodes, whether built clusters stand already, and a second pod network to try. */
+export function WishFields() {
+  const { plan } = usePlan();
+  const [search, set] = useSearchState();
+  const choose = (field: string) => (value: string) => set({ [field]: value, at: '', object: '' });
+  const named = (kind: string, rows: readonly { readonly id: string; readonly name: string }[]) =>
+    rows.map(({ id, name }) => ({ value: `${kind}~${id}`, label: `${kind} ${name}` }));
+  return (
+    <div className="rule-b grid grid-cols-2 gap-x-4 gap-y-1.5 px-4 py-2.5 lg:grid-cols-4">
+      <Choice
+        label="Bring up"
+        options={[
+          { value: '', label: 'the whole plan' },
+          ...named(
+            'site',
+            plan.sites.filter(({ id }) => plan.clusters.some(({ siteId }) => siteId === id)),
+          ),
+          ...named('template', plan.templates),
+          ...named('cluster', plan.clusters),
+        ]}
+        value={search.get('scope') ?? ''}
+        onChoose={choose('scope')}
+      />
+      <Choice
+        label="Nodes"
+        options={[
+          { value: '', label: 'of today' },
+          { value: 'horizon', label: 'of the horizon' },
+        ]}
+        value={search.get('nodes') ?? ''}
+        onChoose={choose('nodes')}
+      />
+      <Choice
+        label="Built clusters"
+        options={[
+          { value: '', label: 'come up too' },
+          { value: 'there', label: 'are there already' },
+        ]}
+        value={search.get('built') ?? ''}
+        onChoose={choose('built')}
+      />
+      <Choice
+        label="Second pod network"
+        options={[
+          { value: '', label: 'not tried' },
+          ...plan.clusters.map(({ id, name }) => ({ value: id, label: `in ${name}` })),
+        ]}
+        value={search.get('again') ?? ''}
+        onChoose={choose('again')}
+      />
+    </div>
+  );
+}

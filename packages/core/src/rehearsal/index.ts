@@ -1,0 +1,14 @@
+export { bringUp, MAX_OBJECTS, usualWish } from './bringUp.js';
+export type { BringUpWish, TooManyObjects } from './bringUp.js';
+export { Graph, stagesOf } from './graph.js';
+export type { ConditionType, ObjectKind, RehearsalObject, Store, Task } from './graph.js';
+export { BringUp } from './outcome.js';
+export type { Awaited, Bar, Condition, ConditionFact, LogEntry, ObjectState, PathStep } from './outcome.js';
+export { runGraph } from './run.js';
+export type { Scope } from './scope.js';
+export { Times, usualTimes } from './times.js';
+export type { StepTime } from './times.js';
+export { compareRuns } from './compareRuns.js';
+export type { RunDifference } from './compareRuns.js';
+export { prerequisitesOf } from './prerequisites.js';
+export type { Confirmable, FailedPrerequisite, Prerequisites, ToldBefore } from './prerequisites.js';
