@@ -20,7 +20,7 @@ const floors = [
   ['crosscluster'],
   ['findings', 'load', 'lookup'],
   ['evaluation'],
-  ['exchange', 'manifests'],
+  ['exchange', 'manifests', 'rehearsal'],
   ['demo'],
 ];
 const core = '^packages/core/src/';

@@ -5,7 +5,7 @@ import type { NodesAt, PlannedNode } from './clusterParts.js';
 import { EntryWaits } from './entryWaits.js';
 import { Graph } from './graph.js';
 import { BringUp } from './outcome.js';
-import { addEntities, keyOf, waitForReferences } from './planObjects.js';
+import { addEntities, keyOf, waitForAccounts, waitForReferences } from './planObjects.js';
 import { FindingsBySubject, refuseByFindings, Stores } from './refusals.js';
 import { runGraph } from './run.js';
 import { tasksInScope, tasksOf, withNeeds } from './scope.js';
@@ -66,6 +66,7 @@ export function* bringUp(evaluation: Evaluation, wish: BringUpWish): Steps<Bring
   waitForReferences(graph, plan);
   for (const result of clusters) parts.wait(result, nodesOf(result.cluster.id));
   new EntryWaits(graph, plan, parts, nodesOf).add();
+  waitForAccounts(graph);
   refuseByFindings(graph, plan, findings);
   new Stores(graph, plan, findings.found, nodesOf).add();
   trySecondPodNetwork(graph, evaluation, wish.secondPodNetworkIn);

@@ -168,3 +168,10 @@ export function waitForReferences(graph: Graph, plan: Plan): void {
     }
   }
 }
+
+/** Nothing is built at a site before its account was looked at. */
+export function waitForAccounts(graph: Graph): void {
+  for (const { siteId, first, kind } of graph.objects)
+    if (siteId !== '' && kind !== 'account' && graph.tasks[first]?.needs.length === 0)
+      graph.wait(first, graph.taskOf(keyOf('sites', siteId)));
+}

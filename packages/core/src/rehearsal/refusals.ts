@@ -33,6 +33,7 @@ const stops: Partial<Readonly<Record<FindingCode, ConditionType>>> = {
   'listener.certificate': 'Programmed',
   'nat.no-address': 'Ready',
   'pods.native-not-offered': 'Available',
+  'range.missing': 'Available',
   'record.alias-apex': 'Published',
   'record.alias-beside': 'Published',
   'service.no-balancer': 'EndpointsReady',
