@@ -2,7 +2,7 @@ import { propose } from '@wide-lattice/core/allocation';
 import { formatMend } from '@wide-lattice/core/english';
 import { evaluate } from '@wide-lattice/core/evaluation';
 import { allocationTableCsv, findingsFile, readPlanFile, traceFile, writePlanFile } from '@wide-lattice/core/exchange';
-import { formatCount, formatNumber } from '@wide-lattice/core/working';
+import { finished, formatCount, formatNumber } from '@wide-lattice/core/working';
 import { inWords } from '@wide-lattice/core/findings';
 import type { Finding, DescribedFinding } from '@wide-lattice/core/findings';
 import { ask } from '@wide-lattice/core/request';
@@ -10,6 +10,16 @@ import { IngressState } from '@wide-lattice/core/ingress';
 import { readQuestion, readPacketQuestion, readZone } from '@wide-lattice/core/plan';
 import type { Plan } from '@wide-lattice/core/plan';
 import { mendsOf } from '@wide-lattice/core/reach';
+import {
+  countTests,
+  formatCounts,
+  runTests,
+  Suites,
+  testsAsJunit,
+  testsAsValues,
+  titleOf,
+} from '@wide-lattice/core/rehearsal';
+import type { TestResult } from '@wide-lattice/core/rehearsal';
 import { flowLines } from './flowLines.js';
 import { junitOf, sarifOf } from './reports.js';
 
@@ -144,4 +154,26 @@ export function traced(
       errors: '',
     };
   });
+}
+
+/** How results of tests are written. */
+export type TestForm = 'text' | 'json' | 'junit';
+
+/** Runs the tests of the connection that a plan gives: exit code 1 when one fails, 2 when the plan cannot be used. */
+export function tested(text: string, as: TestForm): Outcome {
+  return withPlan(text, (plan) => {
+    const tests = new Suites(plan).of({ kind: 'plan' });
+    const results = finished(runTests(evaluate(plan), tests, () => performance.now()));
+    const exitCode = results.some(({ result }) => result === 'failed') ? 1 : 0;
+    return { exitCode, output: testReport(plan, results, as), errors: '' };
+  });
+}
+
+function testReport(plan: Plan, results: readonly TestResult[], as: TestForm): string {
+  if (as === 'junit') return testsAsJunit(plan, results);
+  if (as === 'json') return `${JSON.stringify(testsAsValues(plan, results), null, 2)}\n`;
+  const lines = results
+    .filter(({ result }) => result !== 'passed')
+    .flatMap((each) => [`${each.result.padEnd(7)} ${each.suite}: ${titleOf(each)}`, `        ${each.sentence}`]);
+  return `${[...lines, `${plan.settings.name}: ${formatCounts(countTests(results))}`].join('\n')}\n`;
 }

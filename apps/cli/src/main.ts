@@ -3,8 +3,8 @@ import { readFileSync } from 'node:fs';
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
 import { readPlanFile } from '@wide-lattice/core/exchange';
 import { USUAL_BYTES } from '@wide-lattice/core/plan';
-import { check, convert, proposal, table, traced } from './commands.js';
-import type { ReportForm, Outcome } from './commands.js';
+import { check, convert, proposal, table, tested, traced } from './commands.js';
+import type { ReportForm, Outcome, TestForm } from './commands.js';
 import { provePlan, proveRandom } from './prove/command.js';
 import { SUITE } from './prove/coverage.js';
 
@@ -63,6 +63,11 @@ program
   .action((file: string, options: { from: string; to: string; bytes: number; lost: string; as: 'text' | 'json' }) =>
     run(file, (text) => traced(text, options)),
   );
+program
+  .command('test <file>')
+  .description('run the tests of the connection that the plan gives; exit code 1 when one fails')
+  .addOption(new Option('--as <form>', 'how results are written').choices(['text', 'json', 'junit']).default('text'))
+  .action((file: string, { as }: { as: TestForm }) => run(file, (text) => tested(text, as)));
 program
   .command('prove [file]')
   .description(

@@ -38,6 +38,7 @@ const answersMade: ReadonlySet<SliceName> = new Set<SliceName>([
   'rehearsalObject',
   'rehearsalLog',
   'rehearsalsCompared',
+  'connectionTests',
 ]);
 
 /** Asks the worker for a slice, and leaves it to the caller to say why there is none. */

@@ -1,5 +1,6 @@
 import { formatDuration } from '@wide-lattice/core/english';
 import { formatCount, formatNumber } from '@wide-lattice/core/working';
+import type { ToldBefore } from '@wide-lattice/core/rehearsal';
 import { useCallback } from 'react';
 import { useSlice } from '../plan/useSlice';
 import { Computing } from '../shared/Halves';
@@ -8,6 +9,8 @@ import type { ShownRun } from '../worker/slices/rehearsalSlices';
 import { TimeLine } from './TimeLine';
 import { secondOf, wishOf } from './wish';
 import { WishFields } from './WishFields';
+
+const told: readonly ToldBefore[] = ['addresses', 'quotas', 'names', 'images and services'];
 
 /** The run in one sentence and over time, or why it has not begun. */
 export function BringUpPart() {
@@ -34,6 +37,31 @@ export function BringUpPart() {
           <p className="quiet mb-2">
             Each is listed on the right with its fix. What only people can know is ticked there.
           </p>
+          <table className="mb-3" aria-label="What holds it up">
+            <tbody>
+              {told.map((about) => {
+                const count = before.failed.filter((each) => each.about === about).length;
+                return (
+                  <tr key={about} className="rule-b">
+                    <th scope="row" className="py-0.5 pr-6 text-left font-normal">
+                      {about}
+                    </th>
+                    <td className={count > 0 ? 'text-error font-semibold' : 'text-success'}>
+                      {count > 0 ? `${count} ${count === 1 ? 'fails' : 'fail'}` : 'as it must be'}
+                    </td>
+                  </tr>
+                );
+              })}
+              {open.map(({ what, open: sites }) => (
+                <tr key={what} className="rule-b">
+                  <th scope="row" className="py-0.5 pr-6 text-left font-normal">
+                    {what}
+                  </th>
+                  <td>not confirmed at {formatCount(sites.length, 'site')}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
           <button type="button" className="btn btn-sm btn-primary" onClick={() => set({ even: 'yes' })}>
             Run even so
           </button>

@@ -34,13 +34,23 @@ export function ObjectsView() {
       />
       {detail !== undefined && <Detail detail={detail} onClose={() => set({ object: '' })} />}
       <div className="px-4 py-2">
-        <table className="w-full" aria-label="Objects">
+        <table className="w-full table-fixed" aria-label="Objects">
+          <colgroup>
+            <col className="w-[34%]" />
+            <col className="w-[5.8rem]" />
+            <col />
+            <col className="w-[5.2rem]" />
+          </colgroup>
           <TableHead labels={['Object', 'State', 'Condition', 'Since']} rightFrom={3} />
           <tbody>
             {objects.rows.map(({ key, kind, name, state, condition, reason, message, since }) => (
               <tr key={key} className={`rule-b align-top ${key === chosen ? 'bg-base-200' : ''}`}>
                 <th scope="row" className="py-0.5 pr-2 text-left font-normal">
-                  <button type="button" className="link-hover text-left" onClick={() => set({ object: key })}>
+                  <button
+                    type="button"
+                    className="link-hover max-w-full text-left break-words"
+                    onClick={() => set({ object: key })}
+                  >
                     {name}
                   </button>
                   <div className="quiet text-xs">{kind}</div>
@@ -52,7 +62,7 @@ export function ObjectsView() {
                   {condition} <span className="quiet">{reason}</span>
                   {message !== '' && <div className="quiet text-xs">{message}</div>}
                 </td>
-                <td className="text-right whitespace-nowrap tabular-nums">{formatDuration(since)}</td>
+                <td className="text-right tabular-nums">{formatDuration(since)}</td>
               </tr>
             ))}
           </tbody>

@@ -10,6 +10,7 @@ import { LogView } from './LogView';
 import { ObjectsView } from './ObjectsView';
 import { PathView } from './PathView';
 import { PrerequisitesView } from './PrerequisitesView';
+import { TestsView } from './TestsView';
 import { wishOf } from './wish';
 
 const sheets = kindsAt('rehearsal');
@@ -20,6 +21,7 @@ const sides = [
   { id: 'log', label: 'Log' },
   { id: 'path', label: 'Critical path' },
   { id: 'compare', label: 'Compare' },
+  { id: 'tests', label: 'Connection tests' },
 ] as const;
 
 /** Stop 9: the plan brought up in simulation on the left, with build times; on the right what must hold before, every object with its conditions, the log, the critical path. */
@@ -41,15 +43,24 @@ export function RehearsalPage() {
       }
       right={
         <Tabs label="What follows" tabs={sides} chosen={side} onChoose={(id) => set({ side: id })}>
-          {side === 'prerequisites' ? <PrerequisitesView /> : <OfRun side={side} />}
+          {side === 'prerequisites' && <PrerequisitesView />}
+          {side === 'tests' && <TestsView />}
+          {isOfRun(side) && <OfRun side={side} />}
         </Tabs>
       }
     />
   );
 }
 
+type Side = (typeof sides)[number]['id'];
+type RunSide = 'objects' | 'log' | 'path' | 'compare';
+
+function isOfRun(side: Side): side is RunSide {
+  return side === 'objects' || side === 'log' || side === 'path' || side === 'compare';
+}
+
 /** What is there once the run has begun. */
-function OfRun({ side }: { readonly side: Exclude<(typeof sides)[number]['id'], 'prerequisites'> }) {
+function OfRun({ side }: { readonly side: RunSide }) {
   const [search] = useSearchState();
   const before = useSlice('prerequisites', wishOf(search).scope);
   if (before?.areMet === false && search.get('even') !== 'yes')

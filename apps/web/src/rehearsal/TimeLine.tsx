@@ -67,12 +67,19 @@ export function TimeLine({ run, at, phase, onSecond, onPhase }: TimeLineProps) {
             />
           ))}
         </tbody>
+        <tfoot>
+          <tr className="quiet text-xs">
+            <td colSpan={2} />
+            <td>
+              <span className="flex justify-between">
+                <span>0</span>
+                <span>{formatDuration(total / 2)}</span>
+                <span>{formatDuration(total)}</span>
+              </span>
+            </td>
+          </tr>
+        </tfoot>
       </table>
-      <div className="quiet flex justify-between pl-[16.5rem] text-xs">
-        <span>0</span>
-        <span>{formatDuration(total / 2)}</span>
-        <span>{formatDuration(total)}</span>
-      </div>
     </div>
   );
 }

@@ -3,7 +3,7 @@ import { Lookup } from '@wide-lattice/core/lookup';
 import { applyOperations, plannedMade, withRebuilds } from '@wide-lattice/core/plan';
 import type { Evaluation } from '@wide-lattice/core/evaluation';
 import type { Operation, OperationProblem, Plan } from '@wide-lattice/core/plan';
-import type { BringUp } from '@wide-lattice/core/rehearsal';
+import type { BringUp, TestResult } from '@wide-lattice/core/rehearsal';
 import { tentative } from './slices/tentative';
 
 /** An evaluation of the plan as it would be with a draft, or why the draft cannot be applied. */
@@ -17,6 +17,8 @@ export class SliceHost {
   private asMade: SliceHost | undefined;
   /** Bring-ups that were made of this state, by what was asked for. */
   readonly runs = new Map<string, BringUp>();
+  /** Results of the tests of the connection, by their scope. */
+  readonly tested = new Map<string, readonly TestResult[]>();
 
   constructor(readonly evaluation: Evaluation) {}
 

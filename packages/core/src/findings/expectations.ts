@@ -8,6 +8,7 @@ import { readQuestion } from '../plan/index.js';
 import type { Expectation, QuestionNames } from '../plan/index.js';
 import { formatProblem } from '../result.js';
 import { formatBroken } from '../english/index.js';
+import type { Verdict } from '../road/index.js';
 import { bySubject, section } from '../section/index.js';
 import { finding } from './finding.js';
 import type { Finding } from './finding.js';
@@ -22,24 +23,40 @@ export interface ExpectationState {
   readonly description: string;
 }
 
+/** What is asked of an expectation, whoever keeps it. */
+type Expected = Pick<Expectation, 'from' | 'to' | 'bytes' | 'verdict' | 'answer'>;
+
 /** Asks an expectation. What the plan leaves open keeps none: neither that it passes nor that it is refused. */
-export function askExpectation(
+export function askExpectation(plan: QuestionNames, ingress: IngressState, expected: Expected): ExpectationState {
+  const { verdict: _, ...state } = askTest(plan, ingress, expected);
+  return state;
+}
+
+/** The same with what the question came to; undefined where it cannot be read. */
+export function askTest(
   plan: QuestionNames,
   ingress: IngressState,
-  { from, to, bytes, verdict, answer: wanted }: Expectation,
-): ExpectationState {
+  { from, to, bytes, verdict, answer: wanted }: Expected,
+): ExpectationState & { readonly verdict: Verdict | undefined } {
   const question = readQuestion(plan, from, to, bytes);
   if (!question.ok) {
     const problem = formatProblem(question.problem);
-    return { state: 'unreadable', wanted: '', answer: problem, description: problem };
+    return { state: 'unreadable', wanted: '', answer: problem, description: problem, verdict: undefined };
   }
   const answer = ask(ingress, question.value);
   const isStopped = answer.verdict === 'refused' || answer.verdict === 'broken';
   const isKept = verdict === 'must pass' ? answer.verdict === 'pass' : isStopped;
   const { sentence } = answer;
   if (isKept && wanted !== '' && !isAnsweredBy(answer, wanted))
-    return { state: 'broken', wanted, answer: sentence, description: formatBroken(wanted, sentence) };
-  return { state: isKept ? 'kept' : 'broken', wanted: '', answer: sentence, description: sentence };
+    return {
+      state: 'broken',
+      wanted,
+      answer: sentence,
+      description: formatBroken(wanted, sentence),
+      verdict: answer.verdict,
+    };
+  const state = isKept ? 'kept' : 'broken';
+  return { state, wanted: '', answer: sentence, description: sentence, verdict: answer.verdict };
 }
 
 /** Whether an address, a code, a status or a workload is what answers: a workload by its name, with or without its namespace. */

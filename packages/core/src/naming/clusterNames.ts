@@ -1,7 +1,8 @@
 import { addressOfReverse, isWithin, reverseName } from '../zones/index.js';
 import type { RecordType, Rr } from '../zones/index.js';
-import { answering, grouped, podsFor, rangeOf, selectedBy } from '../plan/index.js';
-import type { Cluster, ClusterService, Workload } from '../plan/index.js';
+import { answering, grouped, podsFor, rangeOf, selectedBy, withFallbacks } from '../plan/index.js';
+import type { Allocation, Cluster, ClusterService, Workload } from '../plan/index.js';
+import { serviceBands } from '../sizing/index.js';
 import { addressBytes, containsAddress, formatPrefix, parseAddress } from '../address/index.js';
 import { formatServiceAddress } from '../english/index.js';
 import type { NameReason } from '../road/index.js';
@@ -49,7 +50,7 @@ export function answerInCluster(state: HeldNames, cluster: Cluster, name: string
   if (!isWithin(name, domain)) return answerInReverse(state, cluster, name, type);
   const labels = name === domain ? [] : name.slice(0, -domain.length - 1).split('.');
   const [kind, namespace, serviceName, ...before] = [...labels].reverse();
-  const services = grouped(state.parts.services, 'clusterId').get(cluster.id) ?? [];
+  const services = servicesOf(state, cluster);
   if (kind === undefined) return none('no data', { code: 'domain.itself' });
   if (kind !== 'svc') return none('no name', { code: 'domain.below', domain });
   if (namespace === undefined) return none('no data', { code: 'domain.above-services' });
@@ -61,6 +62,42 @@ export function answerInCluster(state: HeldNames, cluster: Cluster, name: string
   const service = inNamespace.find((each) => each.name === serviceName);
   if (service === undefined) return none('no name', { code: 'service.none', service: `${namespace}/${serviceName}` });
   return new ServiceNames(state, cluster, service, domain).answer(name, before, type);
+}
+
+interface Listed {
+  readonly listed: readonly ClusterService[];
+  readonly prefix: string | undefined;
+  readonly services: readonly ClusterService[];
+}
+
+const withApi = new WeakMap<Cluster, Listed>();
+const noServices: readonly ClusterService[] = [];
+
+/**
+ * The services of a cluster that have names: those that the plan lists, and that of its API, default/kubernetes, which every
+ * cluster has at the first address of its service range. Source: documentation of the Kubernetes API (from memory).
+ */
+function servicesOf(state: HeldNames, cluster: Cluster): readonly ClusterService[] {
+  const listed = grouped(state.parts.services, 'clusterId').get(cluster.id) ?? noServices;
+  const range = state.forwarding.rangesOf(cluster.id).find(({ purpose }) => purpose === 'service');
+  const known = withApi.get(cluster);
+  if (known?.listed === listed && known.prefix === range?.prefix) return known.services;
+  const isListed = listed.some(({ namespace, name }) => namespace === 'default' && name === 'kubernetes');
+  const services = isListed ? listed : [...listed, apiService(cluster, range)];
+  withApi.set(cluster, { listed, prefix: range?.prefix, services });
+  return services;
+}
+
+function apiService({ id }: Cluster, range: Allocation | undefined): ClusterService {
+  const first = range === undefined ? undefined : serviceBands(rangeOf(range))?.apiServer;
+  return withFallbacks('services', {
+    id: `${id} API`,
+    clusterId: id,
+    namespace: 'default',
+    name: 'kubernetes',
+    ports: ['https tcp 443 to 6443'],
+    address: first ?? null,
+  });
 }
 
 function none(outcome: 'no data' | 'no name', why: NameReason, service?: ClusterService): ClusterAnswer {
@@ -185,7 +222,7 @@ class ServiceNames {
 
 /** The name of a service by its address: PTR in the reverse zone of the service range. */
 function answerInReverse(state: HeldNames, cluster: Cluster, name: string, type: RecordType): ClusterAnswer {
-  const services = grouped(state.parts.services, 'clusterId').get(cluster.id) ?? [];
+  const services = servicesOf(state, cluster);
   const service = services.find(({ address }) => address !== null && reverseOf(address) === name);
   if (service === undefined) {
     const isOpen = services.some(

@@ -12,3 +12,8 @@ export { compareRuns } from './compareRuns.js';
 export type { RunDifference } from './compareRuns.js';
 export { prerequisitesOf } from './prerequisites.js';
 export type { Confirmable, FailedPrerequisite, Prerequisites, ToldBefore } from './prerequisites.js';
+export { countTests, runTests, testsIn } from './runTests.js';
+export type { TestCounts, TestResult } from './runTests.js';
+export { suiteNames, Suites } from './suites.js';
+export type { ConnectionTest, SuiteName } from './suites.js';
+export { formatCounts, testsAsJunit, testsAsValues, titleOf } from './reports.js';

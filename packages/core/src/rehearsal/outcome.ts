@@ -6,7 +6,7 @@ import type { ConditionType, Graph, ObjectKind, RehearsalObject } from './graph.
 import type { RunTimes } from './run.js';
 import { tasksOf } from './scope.js';
 
-/** How far an object is at one time: it waits to begin, is being made, is as planned, or never will be. */
+/** How far an object is at one time: it waits for others or for its turn, a step of it is being made, it is as planned, or never will be. */
 export type ObjectState = 'waiting' | 'underway' | 'ready' | 'refused';
 
 /** What holds a condition at one time. */
@@ -106,7 +106,9 @@ export class BringUp {
     const last = tasks.at(-1) as number;
     if ((this.run.ended[last] as number) <= at) return 'ready';
     if (tasks.some((task) => (this.run.refused.get(task)?.at ?? Infinity) <= at)) return 'refused';
-    return (this.run.started[object.first] as number) <= at ? 'underway' : 'waiting';
+    const isUnderway = (task: number) =>
+      (this.run.started[task] as number) <= at && (this.run.ended[task] as number) > at;
+    return tasks.some(isUnderway) ? 'underway' : 'waiting';
   }
 
   /** Why a step of an object never comes to be; undefined where none is refused. */

@@ -12,6 +12,7 @@ import { ingressSlices } from './ingressSlices';
 import { podNetworkSlices } from './podNetworkSlices';
 import { rangeSlices } from './rangeSlices';
 import { rehearsalSlices } from './rehearsalSlices';
+import { testSlices } from './testSlices';
 
 /** Every question that the page can ask the worker, capability by capability. */
 export const slices = {
@@ -27,6 +28,7 @@ export const slices = {
   ...findingSlices,
   ...exchangeSlices,
   ...rehearsalSlices,
+  ...testSlices,
 };
 
 type Slices = typeof slices;

@@ -1,0 +1,148 @@
+import { create } from 'xmlbuilder2';
+import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
+import { demoPlan } from '../demo/index.js';
+import { evaluate } from '../evaluation/index.js';
+import { ingress } from '../ingress/index.js';
+import { readQuestion } from '../plan/index.js';
+import type { Operation, Plan } from '../plan/index.js';
+import { ask } from '../request/index.js';
+import { finished } from '../working/index.js';
+import { countTests, formatCounts, runTests, Suites, testsAsJunit, testsAsValues } from './index.js';
+import type { SuiteName, TestResult } from './index.js';
+
+const CLUSTER = testId('clusters', 1);
+
+/** A cluster in three zones with a front and a back; only the front may call the back. */
+function world(more: readonly Operation[] = []): Plan {
+  const pods = (name: string) => ({
+    clusterId: CLUSTER,
+    namespace: 'shop',
+    name,
+    labels: [`app=${name}`],
+    replicasNow: 2,
+    replicasHorizon: 2,
+    ports: ['http tcp 8080'],
+  });
+  return applied(ground(), [
+    { op: 'set', kind: 'sites', id: testId('sites', 1), fields: { zones: ['a', 'b', 'c'] } },
+    ...add('clusters', cluster('c', { nodesNow: 6, nodesHorizon: 6 })),
+    ...add(
+      'allocations',
+      ...(['node', 'pod', 'service'] as const).map((purpose, i) => ({
+        clusterId: CLUSTER,
+        purpose,
+        zone: '',
+        prefix: ['10.0.0.0/24', '10.244.0.0/20', '10.96.0.0/22'][i] as string,
+        isPinned: false,
+      })),
+    ),
+    ...add('workloads', pods('front'), pods('back'), { ...pods('other'), namespace: 'else' }),
+    ...add('services', {
+      clusterId: CLUSTER,
+      namespace: 'shop',
+      name: 'back',
+      type: 'NodePort',
+      selector: ['app=back'],
+      ports: ['web tcp 80 to http node 30080'],
+    }),
+    ...add('networkPolicies', {
+      clusterId: CLUSTER,
+      namespace: 'shop',
+      name: 'back',
+      selector: ['app=back'],
+      allowIn: ['pods app=front on tcp 8080'],
+    }),
+    ...more,
+  ]);
+}
+
+function results(plan: Plan): readonly TestResult[] {
+  return finished(runTests(evaluate(plan), new Suites(plan).of({ kind: 'plan' })));
+}
+
+const of = (all: readonly TestResult[], suite: SuiteName) => all.filter((each) => each.suite === suite);
+
+test('suites follow from what the plan means, and pass where it holds', () => {
+  const all = results(world());
+  // Three zones: each with itself; each to the next and back; a packet of 1,280 bytes from the first to the last.
+  expect(of(all, 'between nodes')).toHaveLength(3);
+  expect(of(all, 'between zones')).toHaveLength(6);
+  expect(of(all, 'packet size').map(({ bytes }) => bytes)).toEqual([1280]);
+  // The service is called by the one workload that its policy names, its NodePort on the nodes of each zone.
+  expect(of(all, 'services').map(({ from }) => from)).toEqual(['pod of c, workload shop/front']);
+  expect(of(all, 'NodePorts').map(({ to }) => to)).toEqual(
+    ['a', 'b', 'c'].map((zone) => `node of c, zone ${zone} tcp 30080`),
+  );
+  // Front may call back; the other namespace may not.
+  expect(of(all, 'policies that block').map(({ from, to }) => `${from} > ${to}`)).toEqual([
+    'pod of c, workload else/other > pod of c, workload shop/back tcp 8080',
+  ]);
+  expect(all.filter(({ result }) => result === 'failed')).toEqual([]);
+  expect(of(all, 'policies that block')[0]).toMatchObject({ result: 'passed', asked: 'refused' });
+});
+
+test('a policy that lets everybody in has nothing to block, and one that names nobody fails the service', () => {
+  const set = (allowIn: readonly string[]): Operation => ({
+    op: 'set',
+    kind: 'networkPolicies',
+    id: testId('networkPolicies', 1),
+    fields: { allowIn },
+  });
+  expect(of(results(world([set(['anyone'])])), 'policies that block')).toEqual([]);
+  // A rule for addresses is not told by labels: no test says that it blocks.
+  expect(of(results(world([set(['10.9.0.0/16'])])), 'policies that block')).toEqual([]);
+  const called: Operation = { op: 'set', kind: 'workloads', id: testId('workloads', 1), fields: { callsTo: ['back'] } };
+  const [own] = of(results(world([set([]), called])), 'services');
+  expect(own).toMatchObject({ from: 'pod of c, workload shop/front', result: 'failed', asked: 'refused' });
+});
+
+test('what the plan does not say is skipped, with the reason', () => {
+  const missing = results(world([{ op: 'remove', kind: 'allocations', id: testId('allocations', 1) }]));
+  const pods = of(missing, 'between nodes');
+  expect(pods.map(({ result }) => result)).toEqual(['skipped', 'skipped', 'skipped']);
+  expect(pods[0]?.sentence).toMatch(/no IPv4 node range/);
+});
+
+test('every test of the demo says what the question bar says of the same question', () => {
+  const plan = demoPlan();
+  const evaluation = evaluate(plan);
+  const all = finished(runTests(evaluation, new Suites(plan).of({ kind: 'plan' })));
+  expect(all.length).toBeGreaterThan(500);
+  for (const { from, to, bytes, asked, sentence, result, verdict } of all) {
+    const question = readQuestion(plan, from, to, bytes);
+    expect([from, to, question.ok]).toEqual([from, to, true]);
+    if (!question.ok) continue;
+    const answer = ask(evaluation.ask(ingress), question.value);
+    expect(asked).toBe(answer.verdict);
+    expect(sentence).toContain(answer.sentence);
+    const isStopped = answer.verdict === 'refused' || answer.verdict === 'broken';
+    if (result === 'passed') expect(verdict === 'must pass' ? answer.verdict === 'pass' : isStopped).toBe(true);
+  }
+});
+
+test('counts read as practitioners read them, and reports hold every test', () => {
+  const plan = demoPlan();
+  const all = finished(runTests(evaluate(plan), new Suites(plan).of({ kind: 'plan' }), () => 0));
+  const counts = countTests(all);
+  expect(formatCounts({ run: 74, passed: 72, failed: 2, skipped: 9 })).toBe('74 run, 2 failed, 9 skipped');
+  const xml = create(testsAsJunit(plan, all)).end({ format: 'object' }) as unknown as {
+    testsuites: { '@tests': string; '@failures': string; '@skipped': string; testsuite: { testcase: unknown }[] };
+  };
+  expect(xml.testsuites).toMatchObject({
+    '@tests': String(all.length),
+    '@failures': String(counts.failed),
+    '@skipped': String(counts.skipped),
+  });
+  const cases = xml.testsuites.testsuite.flatMap(({ testcase }) => testcase);
+  expect(cases).toHaveLength(all.length);
+  const values = testsAsValues(plan, all) as { readonly tests: readonly unknown[] };
+  expect(values).toMatchObject(counts);
+  expect(values.tests).toHaveLength(all.length);
+});
+
+test('one cluster is tested alone, without the expectations of the plan', () => {
+  const plan = demoPlan();
+  const [first] = plan.clusters;
+  const own = new Suites(plan).of({ kind: 'cluster', id: first?.id ?? '' });
+  expect(new Set(own.map(({ clusterId }) => clusterId))).toEqual(new Set([first?.id]));
+});
