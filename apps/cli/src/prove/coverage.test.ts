@@ -12,6 +12,7 @@ const endings: Readonly<Record<Failure['code'], true>> = {
   'route-drops': true,
   'hop-gone': true,
   'zone-lost': true,
+  'device-lost': true,
   'zone-unsaid': true,
   'ipv6-narrow': true,
   ambiguous: true,

@@ -10,6 +10,7 @@ export const BEYOND_KERNEL: Partial<Readonly<Record<Failure['code'], string>>> =
   ambiguous: 'of two routes that are as good the kernel takes one',
   'many-ways': 'so many links that are as good are not built',
   'zone-lost': 'what is lost is not built',
+  'device-lost': 'what is lost is not built',
   'zone-unsaid': 'what is lost is not built',
   'ipv6-narrow': 'an interface of 1,279 bytes has no IPv6 address to build a plan with: tried by a test of its own',
   'service-address': 'services are proved by a test of their own',

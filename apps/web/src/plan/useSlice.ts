@@ -39,6 +39,7 @@ const answersMade: ReadonlySet<SliceName> = new Set<SliceName>([
   'rehearsalLog',
   'rehearsalsCompared',
   'connectionTests',
+  'scoreCard',
 ]);
 
 /** Asks the worker for a slice, and leaves it to the caller to say why there is none. */

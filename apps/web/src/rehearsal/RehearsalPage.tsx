@@ -9,6 +9,7 @@ import { CompareView } from './CompareView';
 import { LogView } from './LogView';
 import { ObjectsView } from './ObjectsView';
 import { PathView } from './PathView';
+import { PlanDrillsView } from './PlanDrillsView';
 import { PrerequisitesView } from './PrerequisitesView';
 import { TestsView } from './TestsView';
 import { wishOf } from './wish';
@@ -22,6 +23,7 @@ const sides = [
   { id: 'path', label: 'Critical path' },
   { id: 'compare', label: 'Compare' },
   { id: 'tests', label: 'Connection tests' },
+  { id: 'drills', label: 'Drills' },
 ] as const;
 
 /** Stop 9: the plan brought up in simulation on the left, with build times; on the right what must hold before, every object with its conditions, the log, the critical path. */
@@ -45,6 +47,7 @@ export function RehearsalPage() {
         <Tabs label="What follows" tabs={sides} chosen={side} onChoose={(id) => set({ side: id })}>
           {side === 'prerequisites' && <PrerequisitesView />}
           {side === 'tests' && <TestsView />}
+          {side === 'drills' && <PlanDrillsView />}
           {isOfRun(side) && <OfRun side={side} />}
         </Tabs>
       }

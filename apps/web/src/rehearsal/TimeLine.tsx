@@ -67,20 +67,26 @@ export function TimeLine({ run, at, phase, onSecond, onPhase }: TimeLineProps) {
             />
           ))}
         </tbody>
-        <tfoot>
-          <tr className="quiet text-xs">
-            <td colSpan={2} />
-            <td>
-              <span className="flex justify-between">
-                <span>0</span>
-                <span>{formatDuration(total / 2)}</span>
-                <span>{formatDuration(total)}</span>
-              </span>
-            </td>
-          </tr>
-        </tfoot>
+        <Scale total={total} />
       </table>
     </div>
+  );
+}
+
+function Scale({ total }: { readonly total: number }) {
+  return (
+    <tfoot>
+      <tr className="quiet text-xs">
+        <td colSpan={2} />
+        <td>
+          <span className="flex justify-between">
+            <span>0</span>
+            <span>{formatDuration(total / 2)}</span>
+            <span>{formatDuration(total)}</span>
+          </span>
+        </td>
+      </tr>
+    </tfoot>
   );
 }
 

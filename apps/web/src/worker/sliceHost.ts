@@ -3,7 +3,7 @@ import { Lookup } from '@wide-lattice/core/lookup';
 import { applyOperations, plannedMade, withRebuilds } from '@wide-lattice/core/plan';
 import type { Evaluation } from '@wide-lattice/core/evaluation';
 import type { Operation, OperationProblem, Plan } from '@wide-lattice/core/plan';
-import type { BringUp, TestResult } from '@wide-lattice/core/rehearsal';
+import type { BringUp, ScoreCard, TestResult } from '@wide-lattice/core/rehearsal';
 import { tentative } from './slices/tentative';
 
 /** An evaluation of the plan as it would be with a draft, or why the draft cannot be applied. */
@@ -18,6 +18,8 @@ export class SliceHost {
   /** Bring-ups that were made of this state, by what was asked for. */
   readonly runs = new Map<string, BringUp>();
   /** Results of the tests of the connection, by their scope. */
+  /** The drills of this state, once they were run. */
+  card: ScoreCard | undefined;
   readonly tested = new Map<string, readonly TestResult[]>();
 
   constructor(readonly evaluation: Evaluation) {}

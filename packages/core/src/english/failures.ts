@@ -85,6 +85,7 @@ const words: Words<Failure, string, [where: Where]> = {
     fact.zone === ''
       ? `${beginning(fact.at)} is only in zones that are lost.`
       : `${beginning(fact.at)} is in zone ${fact.zone}, which is lost.`,
+  'device-lost': (fact) => `${beginning(fact.at)} is lost.`,
   'zone-unsaid': (fact) =>
     `The plan does not say in which zone ${fact.at} is, and one of those that it may be in is lost.`,
   ambiguous: (fact, { names, destination }) => formatAmbiguous(names, fact, destination),

@@ -45,3 +45,5 @@ export {
   reasonOf,
   WAITS_FOR_TURN,
 } from './rehearsal.js';
+export type { DrillFact, Noticed, PreventionFact } from './drills.js';
+export { formatDrill, formatDrillFact, formatNoticed, formatPrevention } from './drills.js';

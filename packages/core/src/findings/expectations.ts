@@ -4,9 +4,10 @@ import { packets, packetsButRules } from '../forwarding/index.js';
 import { ingress as compiled } from '../ingress/index.js';
 import type { IngressState } from '../ingress/index.js';
 import { codeOf } from '../naming/index.js';
-import { readQuestion } from '../plan/index.js';
-import type { Expectation, QuestionNames } from '../plan/index.js';
-import { formatProblem } from '../result.js';
+import { readOutage, readQuestion } from '../plan/index.js';
+import type { Expectation, OutageNames, QuestionNames } from '../plan/index.js';
+import { formatProblem, good } from '../result.js';
+import type { Result } from '../result.js';
 import { formatBroken } from '../english/index.js';
 import type { Verdict } from '../road/index.js';
 import { bySubject, section } from '../section/index.js';
@@ -26,10 +27,38 @@ export interface ExpectationState {
 /** What is asked of an expectation, whoever keeps it. */
 type Expected = Pick<Expectation, 'from' | 'to' | 'bytes' | 'verdict' | 'answer'>;
 
-/** Asks an expectation. What the plan leaves open keeps none: neither that it passes nor that it is refused. */
-export function askExpectation(plan: QuestionNames, ingress: IngressState, expected: Expected): ExpectationState {
-  const { verdict: _, ...state } = askTest(plan, ingress, expected);
+// A state in which something is lost is made once for each that it is the drill of.
+const drilledStates = new WeakMap<IngressState, Map<string, IngressState>>();
+
+/**
+ * Asks an expectation, while what it names is lost. What the plan leaves open keeps none: neither that it passes nor that it is
+ * refused.
+ */
+export function askExpectation(
+  plan: QuestionNames & OutageNames,
+  ingress: IngressState,
+  expected: Expected & Pick<Expectation, 'during'>,
+): ExpectationState {
+  const drilled = expected.during === '' ? good(ingress) : during(plan, ingress, expected.during);
+  if (!drilled.ok) {
+    const problem = formatProblem(drilled.problem);
+    return { state: 'unreadable', wanted: '', answer: problem, description: problem };
+  }
+  const { verdict: _, ...state } = askTest(plan, drilled.value, expected);
   return state;
+}
+
+function during(plan: OutageNames, ingress: IngressState, text: string): Result<IngressState> {
+  let known = drilledStates.get(ingress);
+  if (known === undefined) drilledStates.set(ingress, (known = new Map<string, IngressState>()));
+  const made = known.get(text);
+  if (made !== undefined) return good(made);
+  const outage = readOutage(plan, text);
+  if (!outage.ok) return outage;
+  const { zones, devices, links } = outage.value;
+  const state = ingress.drilled({ zones, devices }, links);
+  known.set(text, state);
+  return good(state);
 }
 
 /** The same with what the question came to; undefined where it cannot be read. */
@@ -96,11 +125,15 @@ const askedExpectations = bySubject({
     'workloads',
     'services',
     'networkPolicies',
+    'natDevices',
+    'firewalls',
+    'links',
   ],
   needs: { ingress: compiled, packets, packetsButRules },
   subjects: ({ expectations }) => expectations,
   dependsOn: (expectation, parts, { ingress, packets: all, packetsButRules: butRules }) => {
-    const { from, to, bytes } = expectation;
+    const { from, to, bytes, during: lost } = expectation;
+    if (lost !== '') return [expectation, ingress];
     const question = readQuestion(parts, from, to, bytes);
     if (!question.ok) return [expectation, formatProblem(question.problem)];
     if (['url', 'service', 'name'].includes(question.value.to.kind)) return [expectation, ingress];

@@ -6,7 +6,8 @@ import { RowLookup } from './rowLookup.js';
 
 /**
  * What is gone in a drill: gateways ("member id, index"), ways between two members (both ids in order), members as a
- * whole, zones ("site id, zone"), and connections whose rendezvous tells nobody of a gateway that takes over.
+ * whole, zones ("site id, zone"), connections whose rendezvous tells nobody of a gateway that takes over, and NAT devices and
+ * firewalls by their ids.
  */
 export interface Faults {
   readonly gateways: ReadonlySet<string>;
@@ -14,6 +15,7 @@ export interface Faults {
   readonly members: ReadonlySet<string>;
   readonly zones: ReadonlySet<string>;
   readonly mute: ReadonlySet<string>;
+  readonly devices: ReadonlySet<string>;
 }
 
 /** Nothing is gone. */
@@ -23,6 +25,7 @@ export const NO_FAULTS: Faults = {
   members: new Set(),
   zones: new Set(),
   mute: new Set(),
+  devices: new Set(),
 };
 
 /** How a packet of a cluster crosses to another one: from member to member, by the hub where the shape has one. */

@@ -49,9 +49,10 @@ export class Forwarding implements ForwardingState {
     this.standIns = same?.standIns;
     const isSame = same?.parts.connections === parts.connections && same.parts.members === parts.members;
     this.crossings = same !== undefined && isSame ? same.crossings : new Crossings(parts, rangesOf);
-    // Tunnels rest on devices and nodes that a lost zone takes along.
-    const isSameGround =
-      faults.zones === same?.faults.zones || faults.zones.size + (same?.faults.zones.size ?? 0) === 0;
+    // Tunnels rest on devices, and on nodes and devices that a lost zone takes along.
+    const isSameGround = (['zones', 'devices'] as const).every(
+      (what) => faults[what] === same?.faults[what] || faults[what].size + (same?.faults[what].size ?? 0) === 0,
+    );
     this.tunnels = new TunnelBook(this, isSameGround ? same?.tunnels : undefined, changed);
   }
 

@@ -86,7 +86,12 @@ function follow(trip: Trip, first: Station): Walked {
 /** What is at a station stands in a zone: of what is lost nothing is taken, whatever led there. */
 function goneFrom(trip: Trip, station: Station): Failed | undefined {
   const { forwarding } = trip;
-  if (forwarding.faults.zones.size === 0) return undefined;
+  const { zones, devices } = forwarding.faults;
+  if (devices.size > 0 && (station.is === 'nat' || station.is === 'firewall')) {
+    const { id, name } = station.is === 'nat' ? station.device : station.firewall;
+    if (devices.has(id)) return trip.failed({ code: 'device-lost', networkId: station.premises.networkId, at: name });
+  }
+  if (zones.size === 0) return undefined;
   const [ground, name] =
     station.is === 'host'
       ? [groundOfHost(forwarding, station.host), station.host.label]

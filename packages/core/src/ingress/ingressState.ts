@@ -1,6 +1,6 @@
 import type { Prefix } from '../address/index.js';
 import { areNodesGone, NO_FAULTS } from '../forwarding/index.js';
-import type { Forwarding } from '../forwarding/index.js';
+import type { Faults, Forwarding } from '../forwarding/index.js';
 import { NameState } from '../naming/index.js';
 import {
   answering,
@@ -82,7 +82,16 @@ export class IngressState {
 
   /** The same while zones are lost, each as site id and zone: nodes and devices that stand there are gone, and pods that run there alone. */
   without(zones: ReadonlySet<string>): IngressState {
-    const left = this.forwarding.with({ ...NO_FAULTS, zones });
+    return this.drilled({ zones });
+  }
+
+  /** The same while something is gone, and links are cut. */
+  drilled(gone: Partial<Faults>, cut: ReadonlySet<string> = new Set()): IngressState {
+    const { parts } = this.forwarding;
+    const left = this.forwarding.with(
+      { ...NO_FAULTS, ...gone },
+      cut.size === 0 ? parts : { ...parts, links: parts.links.filter(({ id }) => !cut.has(id)) },
+    );
     const workloads = this.parts.workloads.map((each) =>
       areNodesGone(left, each.clusterId, each.nodePoolId) ? { ...each, notReady: each.replicasNow } : each,
     );

@@ -1,5 +1,5 @@
 export { searchListOf } from './clusterNames.js';
-export { zonesOfRecordController } from './kept.js';
+export { keptRecords, zonesOfRecordController } from './kept.js';
 export { NameState, rrOf } from './nameState.js';
 export type { NameOutcome, Query, Resolution } from './resolve.js';
 export { addressesOf, askerOf, codeOf, resolve } from './resolve.js';

@@ -1,21 +1,41 @@
 import type { Plan } from './entities.js';
 import { setOperation } from './operations.js';
 import type { Operation } from './operations.js';
+import { readOutageParts, writeOutage } from './question/outage.js';
 import { readPlace, readWish, writePlace, writeWish } from './question/question.js';
 
 /** The kinds whose names stand in questions. */
-const named = ['clusters', 'nodePools', 'networks', 'bastions', 'needs', 'inUse', 'workloads', 'services'] as const;
+const named = [
+  'clusters',
+  'nodePools',
+  'networks',
+  'bastions',
+  'needs',
+  'inUse',
+  'workloads',
+  'services',
+  'sites',
+  'natDevices',
+  'firewalls',
+  'links',
+] as const;
 
 /** An edit with the expectations rewritten that name what it renames. */
 export function withRenames(plan: Plan, operations: readonly Operation[]): readonly Operation[] {
   const after = renamed(plan, operations);
   if (after === undefined || plan.expectations.length === 0) return operations;
-  const rewritten = plan.expectations.flatMap(({ id, from, to }) => {
+  const rewritten = plan.expectations.flatMap(({ id, from, to, during }) => {
     const place = readPlace(plan, from);
     const target = readWish(plan, to);
-    if (!place.ok || !target.ok) return [];
-    const fields = { from: writePlace(after, place.value), to: writeWish(after, target.value) };
-    const isSame = fields.from === writePlace(plan, place.value) && fields.to === writeWish(plan, target.value);
+    const lost = readOutageParts(plan, during);
+    if (!place.ok || !target.ok || !lost.ok) return [];
+    const written = (names: Plan) => ({
+      from: writePlace(names, place.value),
+      to: writeWish(names, target.value),
+      during: writeOutage(names, lost.value),
+    });
+    const [before, fields] = [written(plan), written(after)];
+    const isSame = fields.from === before.from && fields.to === before.to && fields.during === before.during;
     return isSame ? [] : [setOperation('expectations', id, fields)];
   });
   return [...operations, ...rewritten];

@@ -54,7 +54,8 @@ const limitStops: Partial<Readonly<Record<LimitCode, ConditionType>>> = {
   'snat-ports': 'Ready',
 };
 
-const stopping = new Set(Object.keys(limitStops) as LimitCode[]);
+/** Limits that stop nodes. */
+export const nodeLimits: ReadonlySet<LimitCode> = new Set(Object.keys(limitStops) as LimitCode[]);
 
 /** Findings that say that a limit is too low for the nodes, by its code; others say so by the limit before the horizon. */
 const findingOfLimit: Partial<Readonly<Record<LimitCode, readonly string[]>>> = {
@@ -216,7 +217,7 @@ export class ClusterParts {
   /** Nodes beyond what a limit holds never come up. An upgrade takes more than nodes that come up: that limit is its drill’s. */
   private refuseBeyondLimits({ cluster: { id }, figures }: ClusterResult, nodes: readonly PlannedNode[]): void {
     const { graph } = this;
-    for (const { code, name, nodes: most } of figures.limitsAtRestBelow(stopping, nodes.length)) {
+    for (const { code, name, nodes: most } of figures.limitsAtRestBelow(nodeLimits, nodes.length)) {
       const condition = limitStops[code];
       if (condition === undefined) continue;
       const codes = findingOfLimit[code] ?? ['limit.before-horizon'];

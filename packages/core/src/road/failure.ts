@@ -54,6 +54,8 @@ export type Failure =
     }
   /** What the packet comes to stands in a zone that is lost, or in several that all are (empty). */
   | { readonly code: 'zone-lost'; readonly networkId: string; readonly at: string; readonly zone: string }
+  /** The device that it comes to is lost. */
+  | { readonly code: 'device-lost'; readonly networkId: string; readonly at: string }
   /** It stands in one of several zones, the plan does not say in which, and some of them are lost. */
   | { readonly code: 'zone-unsaid'; readonly networkId: string; readonly at: string }
   | {
@@ -201,6 +203,7 @@ export function verdictOf({ failure }: Pick<Failed, 'failure'>): Verdict {
     case 'no-taker':
     case 'hop-gone':
     case 'zone-lost':
+    case 'device-lost':
     case 'loop':
     case 'nobody':
     case 'private-source':

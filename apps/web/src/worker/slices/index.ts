@@ -4,6 +4,7 @@ import { boardSlices } from './boardSlices';
 import { crossSlices } from './crossSlices';
 import { demandSlices } from './demandSlices';
 import { dnsSlices } from './dnsSlices';
+import { drillSlices } from './drillSlices';
 import { egressSlices } from './egressSlices';
 import { exchangeSlices } from './exchangeSlices';
 import { findingSlices } from './findingSlices';
@@ -29,6 +30,7 @@ export const slices = {
   ...exchangeSlices,
   ...rehearsalSlices,
   ...testSlices,
+  ...drillSlices,
 };
 
 type Slices = typeof slices;

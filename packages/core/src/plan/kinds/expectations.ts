@@ -54,6 +54,18 @@ export const expectations = defineKind({
       fallback: '',
       since: 7,
     }),
+    during: text({
+      label: 'While lost',
+      help: [
+        'What is lost while it is asked, as drills have it: zone a of Basalt hall, site Basalt hall, NAT device, firewall or link',
+        'with its name; several set apart by semicolons. Empty for the plan as it stands.',
+      ].join(' '),
+      min: 0,
+      max: 300,
+      compare: 'exact',
+      fallback: '',
+      since: 15,
+    }),
     note: note(),
   },
 });

@@ -1,0 +1,185 @@
+import type { DrillFact } from '../../english/index.js';
+import { connected, runDrill, setMatrix } from '../../crosscluster/index.js';
+import type { Evaluation } from '../../evaluation/index.js';
+import { askTest } from '../../findings/index.js';
+import { areNodesGone, NO_FAULTS } from '../../forwarding/index.js';
+import { ingress as compiled } from '../../ingress/index.js';
+import type { IngressState } from '../../ingress/index.js';
+import { byId, readQuestion, zonesOfCluster } from '../../plan/index.js';
+import { ask } from '../../request/index.js';
+import type { Steps } from '../../working/index.js';
+import type { TestResult } from '../runTests.js';
+import { Suites } from '../suites.js';
+import { capacityDrill } from './capacityDrills.js';
+import { balancerReplaced, certificateExpired } from './nameDrills.js';
+import { drillKey } from './planDrills.js';
+import type { DrillOutcome, PlanDrill } from './planDrills.js';
+import { sitesByName, touchedBy } from './touched.js';
+import type { Touched } from './touched.js';
+
+/** A test that passes as the plan stands, and what it rests on. */
+interface Passing {
+  readonly test: TestResult;
+  readonly touched: Touched;
+}
+
+/** Tests between two looks at whether to go on. */
+const STEP = 50;
+
+/**
+ * Drills of the whole plan: the tests of the connection that pass are asked again while something is gone. Only those are asked
+ * that rest on it, since what a road does not touch does not change it.
+ */
+export class DrillRunner {
+  private asPlanned: readonly Passing[] | undefined;
+
+  constructor(private readonly evaluation: Evaluation) {}
+
+  /** Asks every test of the plan as it stands, when the first drill needs them. */
+  private *passing(): Steps<readonly Passing[]> {
+    if (this.asPlanned !== undefined) return this.asPlanned;
+    const { evaluation } = this;
+    const { plan } = evaluation;
+    const tests = new Suites(plan).of({ kind: 'plan' });
+    yield { what: 'the ways of packets', done: 0, of: tests.length };
+    const state = evaluation.ask(compiled);
+    const sites = sitesByName(plan);
+    const passing: Passing[] = [];
+    for (const [done, test] of tests.entries()) {
+      if (done % STEP === 0) yield { what: 'what passes before the drills', done, of: tests.length };
+      const question = readQuestion(plan, test.from, test.to, test.bytes);
+      // What must be refused is refused all the more while something is gone.
+      if (!question.ok || test.verdict === 'must be refused') continue;
+      const { state: kept, verdict: asked, description } = askTest(plan, state, test);
+      if (kept !== 'kept') continue;
+      const touched = touchedBy(plan, sites, question.value, ask(state, question.value));
+      passing.push({ test: { ...test, result: 'passed', asked, sentence: description, took: 0 }, touched });
+    }
+    this.asPlanned = passing;
+    return passing;
+  }
+
+  /** Runs one drill. */
+  *run(drill: PlanDrill): Steps<DrillOutcome> {
+    switch (drill.kind) {
+      case 'zone lost':
+        return yield* this.withoutZones(drill, drill.siteId, [drill.zone]);
+      case 'site lost':
+        return yield* this.withoutZones(
+          drill,
+          drill.siteId,
+          byId(this.evaluation.plan.sites, drill.siteId)?.zones ?? [],
+        );
+      case 'NAT lost':
+      case 'firewall lost':
+        return yield* this.withoutDevice(drill, drill.deviceId);
+      case 'link cut':
+        return yield* this.withoutLink(drill, drill.linkId);
+      case 'gateway lost':
+        return this.withoutGateway(drill);
+      case 'load balancer replaced':
+        return balancerReplaced(this.evaluation.plan, drill);
+      case 'certificate expired':
+        return certificateExpired(this.evaluation.plan, drill);
+      default:
+        return capacityDrill(this.evaluation, drill);
+    }
+  }
+
+  private *withoutZones(drill: PlanDrill, siteId: string, zones: readonly string[]): Steps<DrillOutcome> {
+    const { plan } = this.evaluation;
+    const state = this.evaluation.ask(compiled).without(new Set(zones.map((zone) => `${siteId} ${zone}`)));
+    const isGone = (clusterId: string) => {
+      const cluster = byId(plan.clusters, clusterId);
+      const own = zonesOfCluster(cluster, byId(plan.sites, cluster?.siteId ?? ''));
+      return cluster?.siteId === siteId && own.length > 0 && own.every((zone) => zones.includes(zone));
+    };
+    const gone = plan.clusters.filter(({ id }) => isGone(id) || areNodesGone(state.forwarding, id, null));
+    const goneIds = new Set(gone.map(({ id }) => id));
+    // A test that begins or ends in the zone itself asks for what is lost, and no plan keeps that.
+    const named = zones.map((zone) => `zone ${zone}`);
+    const asked = (yield* this.passing()).filter(
+      ({ test: { from, to }, touched }) =>
+        touched.siteIds.has(siteId) &&
+        !touched.ends.some((id) => goneIds.has(id)) &&
+        !named.some((zone) => isNamedIn(from, zone) || isNamedIn(to, zone)),
+    );
+    const facts: DrillFact[] =
+      gone.length === 0 ? [] : [{ fact: 'gone with it', clusters: gone.map(({ name }) => name) }];
+    return yield* this.asked(drill, state, asked, facts);
+  }
+
+  private *withoutDevice(drill: PlanDrill, deviceId: string): Steps<DrillOutcome> {
+    const { plan } = this.evaluation;
+    const name = (byId(plan.natDevices, deviceId) ?? byId(plan.firewalls, deviceId))?.name ?? '';
+    const state = this.evaluation.ask(compiled).drilled({ devices: new Set([deviceId]) });
+    return yield* this.asked(drill, state, yield* this.touching(name), []);
+  }
+
+  private *withoutLink(drill: PlanDrill, linkId: string): Steps<DrillOutcome> {
+    const name = byId(this.evaluation.plan.links, linkId)?.name ?? '';
+    const state = this.evaluation.ask(compiled).drilled(NO_FAULTS, new Set([linkId]));
+    return yield* this.asked(drill, state, yield* this.touching(name), []);
+  }
+
+  private *touching(name: string): Steps<readonly Passing[]> {
+    return (yield* this.passing()).filter(({ touched }) => touched.names.has(name));
+  }
+
+  /** Asks tests again while something is gone. */
+  private *asked(
+    drill: PlanDrill,
+    state: IngressState,
+    passing: readonly Passing[],
+    facts: readonly DrillFact[],
+  ): Steps<DrillOutcome> {
+    const { plan } = this.evaluation;
+    const lost: TestResult[] = [];
+    const held: TestResult[] = [];
+    for (const [done, { test }] of passing.entries()) {
+      if (done % STEP === 0) yield { what: 'a drill', done, of: passing.length };
+      const { state: kept, verdict, description } = askTest(plan, state, test);
+      if (kept === 'kept') held.push(test);
+      else lost.push({ ...test, result: 'failed', asked: verdict, sentence: description });
+    }
+    const all = (yield* this.passing()).length;
+    return {
+      drill,
+      key: drillKey(drill),
+      state: lost.length > 0 ? 'breaks' : 'holds',
+      kept: all === 0 ? 1 : 1 - lost.length / all,
+      lost,
+      held,
+      clusters: [...new Set(lost.flatMap(({ clusterId }) => byId(plan.clusters, clusterId)?.name ?? []))],
+      seconds: lost.length > 0 ? undefined : 0,
+      facts: [...(lost.length > 0 ? [{ fact: 'tests', lost: lost.length, of: all } as const] : []), ...facts],
+    };
+  }
+
+  /** Gateways, relays and rendezvous: as the drills of connections tell it. */
+  private withoutGateway(drill: PlanDrill & { readonly kind: 'gateway lost' }): DrillOutcome {
+    const { evaluation } = this;
+    const { changes, reachedBefore, reachedAfter } = runDrill(
+      { parts: evaluation.plan, connected: evaluation.ask(connected), matrix: evaluation.ask(setMatrix) },
+      [drill.fault],
+    );
+    const lost = reachedBefore - reachedAfter;
+    const seconds = Math.max(0, ...changes.map((change) => change.seconds ?? 0));
+    return {
+      drill,
+      key: drillKey(drill),
+      state: lost > 0 ? 'breaks' : changes.length > 0 ? 'interrupted' : 'holds',
+      kept: reachedBefore === 0 ? 1 : reachedAfter / reachedBefore,
+      lost: [],
+      held: [],
+      clusters: [...new Set(changes.map(({ cluster }) => cluster.name))],
+      seconds: lost > 0 ? undefined : seconds,
+      facts: lost > 0 ? [{ fact: 'uses', lost, of: reachedBefore }] : [],
+    };
+  }
+}
+
+/** Whether a question names a zone: "zone n1" is not "zone n10". */
+function isNamedIn(words: string, zone: string): boolean {
+  return words.split(', ').some((part) => part === zone || part.startsWith(`${zone} `));
+}

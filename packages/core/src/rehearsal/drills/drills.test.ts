@@ -1,0 +1,192 @@
+import { add, applied, cluster, ground, testId } from '../../../test/worlds.js';
+import { demoPlan } from '../../demo/index.js';
+import { formatDrillFact } from '../../english/index.js';
+import { evaluate } from '../../evaluation/index.js';
+import { askTest, expectationStates } from '../../findings/index.js';
+import { ingress } from '../../ingress/index.js';
+import { byId, readOutage, withRenames } from '../../plan/index.js';
+import type { Operation, Plan } from '../../plan/index.js';
+import { finished } from '../../working/index.js';
+import { DrillRunner, drillsOf, noticedBy, scoreCard, titleOfDrill } from '../index.js';
+import type { DrillKind, DrillOutcome } from '../index.js';
+import { Suites } from '../suites.js';
+
+const CLUSTER = testId('clusters', 1);
+
+function outcomes(plan: Plan, kind: DrillKind): readonly DrillOutcome[] {
+  const evaluation = evaluate(plan);
+  const runner = new DrillRunner(evaluation);
+  return drillsOf(evaluation)
+    .filter((drill) => drill.kind === kind)
+    .map((drill) => finished(runner.run(drill)));
+}
+
+/** Two networks joined by one peering; a cluster in the first must reach a range in the second. */
+function joined(more: readonly Operation[] = []): Plan {
+  return applied(ground(2), [
+    ...add('clusters', cluster('c', { nodesNow: 4, nodesHorizon: 4 })),
+    ...add(
+      'allocations',
+      ...(['node', 'pod', 'service'] as const).map((purpose, i) => ({
+        clusterId: CLUSTER,
+        purpose,
+        zone: '',
+        prefix: ['10.0.0.0/24', '10.244.0.0/20', '10.96.0.0/22'][i] as string,
+        isPinned: false,
+      })),
+    ),
+    ...add('links', {
+      name: 'join',
+      kind: 'peering',
+      networkIds: [testId('networks', 1), testId('networks', 2)],
+    }),
+    ...add('inUse', { prefix: '10.9.0.0/24', owner: 'Archive', networkId: testId('networks', 2) }),
+    ...add('needs', { name: 'archive', prefixes: ['10.9.0.0/24'], protocol: 'tcp', ports: ['443'], clusterIds: [] }),
+    ...more,
+  ]);
+}
+
+test('a link that is cut takes what goes over it, and no more', () => {
+  const [cut] = outcomes(joined(), 'link cut');
+  expect(cut?.state).toBe('breaks');
+  expect(cut?.lost.map(({ suite, to }) => `${suite}: ${to}`)).toEqual(['egress needs: need archive']);
+  expect(cut?.clusters).toEqual(['c']);
+  expect(cut === undefined ? '' : noticedBy(cut)).toBe('workloads');
+});
+
+test('a second link beside it is tried, and gains what the first lost', () => {
+  const card = finished(scoreCard(evaluate(joined())));
+  const second = card.preventions.find(({ fact }) => fact.offer === 'second link');
+  const broken = card.outcomes.find(({ drill }) => drill.kind === 'link cut');
+  // The mean over all drills rises by what that drill lost.
+  expect(second?.gain).toBeCloseTo((100 * (1 - (broken?.kept ?? 1))) / card.outcomes.length, 6);
+  expect(second).toMatchObject({ cost: 0, leaves: 0 });
+  expect(card.scoreAfter).toBeGreaterThan(card.score);
+});
+
+test('an upgrade needs its surge: four nodes fill a range of four, and a fifth has no prefix', () => {
+  // A /22 has four prefixes /24, one for each node of 110 pods (handbook 3).
+  const small: Operation = {
+    op: 'set',
+    kind: 'allocations',
+    id: testId('allocations', 2),
+    fields: { prefix: '10.244.0.0/22' },
+  };
+  const surge = (surgePercent: number): Operation => ({
+    op: 'set',
+    kind: 'clusters',
+    id: CLUSTER,
+    fields: { surgePercent },
+  });
+  expect(outcomes(joined([small, surge(0)]), 'upgrade')[0]?.state).toBe('holds');
+  const [broken] = outcomes(joined([small, surge(25)]), 'upgrade');
+  expect(broken).toMatchObject({ state: 'breaks', clusters: ['c'] });
+  // Three nodes with a quarter more are four.
+  expect(broken?.facts[0]).toMatchObject({ fact: 'nodes beyond', holds: 3, wanted: 4 });
+});
+
+test('a self-run control plane of three needs five consecutive addresses', () => {
+  const series = (count: number) =>
+    joined([
+      { op: 'set', kind: 'clusters', id: CLUSTER, fields: { controlPlane: 'self-run', controlNodes: 3 } },
+      ...add('reservations', { name: 'vip', clusterId: CLUSTER, first: '10.0.0.16', count }),
+    ]);
+  expect(outcomes(series(5), 'upgrade')[0]?.facts).toEqual([]);
+  expect(outcomes(series(4), 'upgrade')[0]?.facts).toEqual([{ fact: 'series short', cluster: 'c', has: 4, needs: 5 }]);
+});
+
+test('DNS pods: of one none is left, of the usual two one', () => {
+  const set = (dnsReplicas: number): Operation => ({
+    op: 'set',
+    kind: 'clusters',
+    id: CLUSTER,
+    fields: { dnsReplicas },
+  });
+  expect(outcomes(joined([set(1)]), 'DNS halved')[0]?.clusters).toEqual(['c']);
+  expect(outcomes(joined([set(2)]), 'DNS halved')[0]?.state).toBe('holds');
+});
+
+test('a load balancer that is replaced: records by hand wait to be edited, and a certificate that renews itself holds', () => {
+  const plan = joined([
+    ...add('subnets', {
+      name: 'edge',
+      networkId: testId('networks', 1),
+      siteId: testId('sites', 1),
+      purpose: 'entry',
+      prefix: '10.8.0.0/28',
+    }),
+    ...add('balancers', { name: 'front', subnetId: testId('subnets', 1), address: '10.8.0.5' }),
+    ...add('zones', { name: 'inside', apex: 'b.example', side: 'private', networkIds: [testId('networks', 1)] }),
+    ...add('records', { zoneId: testId('zones', 1), name: 'web', type: 'A', value: '10.8.0.5', ttl: 120 }),
+    ...add('certificates', {
+      name: 'web',
+      clusterId: CLUSTER,
+      namespace: 'shop',
+      names: ['web.b.example'],
+      validFrom: '2026-11-01',
+      renewsItself: true,
+    }),
+  ]);
+  const [replaced] = outcomes(plan, 'load balancer replaced');
+  expect(replaced).toMatchObject({ state: 'breaks', kept: 0, seconds: undefined });
+  expect(replaced?.facts).toEqual([{ fact: 'record by hand', name: 'web.b.example', seconds: 120 }]);
+  expect(outcomes(plan, 'certificate expired')[0]).toMatchObject({ state: 'holds', facts: [{ fact: 'renewed' }] });
+});
+
+test('every drill of the demo: what is asked of what rests on the loss is all that changes', () => {
+  const plan = demoPlan();
+  const evaluation = evaluate(plan);
+  const runner = new DrillRunner(evaluation);
+  const state = evaluation.ask(ingress);
+  const tests = new Suites(plan)
+    .of({ kind: 'plan' })
+    .filter((test) => test.verdict === 'must pass' && askTest(plan, state, test).state === 'kept');
+  let lost = 0;
+  for (const drill of drillsOf(evaluation)) {
+    const outcome = finished(runner.run(drill));
+    if (drill.kind === 'link cut' || drill.kind === 'NAT lost' || drill.kind === 'firewall lost') {
+      const id = drill.kind === 'link cut' ? drill.linkId : drill.deviceId;
+      const drilled =
+        drill.kind === 'link cut' ? state.drilled({}, new Set([id])) : state.drilled({ devices: new Set([id]) });
+      // Every test of the plan, not only those whose road meets it.
+      const all = tests.filter((test) => askTest(plan, drilled, test).state !== 'kept');
+      expect([titleOfDrill(plan, drill), outcome.lost.map(({ from, to }) => `${from} ${to}`)]).toEqual([
+        titleOfDrill(plan, drill),
+        all.map(({ from, to }) => `${from} ${to}`),
+      ]);
+      lost += all.length;
+    }
+    expect(outcome.kept).toBeGreaterThanOrEqual(0);
+    expect(outcome.kept).toBeLessThanOrEqual(1);
+    for (const fact of outcome.facts) expect(formatDrillFact(fact)).toMatch(/^[A-Za-z0-9].*\.$/);
+  }
+  expect(lost).toBeGreaterThan(100);
+});
+
+describe('expectations while something is lost', () => {
+  const expectation = (during: string): readonly Operation[] =>
+    add('expectations', { name: 'e', from: 'pod of c', to: 'need archive', verdict: 'must pass', during });
+  const stateOf = (plan: Plan) => evaluate(plan).ask(expectationStates)[testId('expectations', 1)]?.state;
+
+  test('are asked without it, and broken where nothing else leads there', () => {
+    expect(stateOf(joined(expectation('')))).toBe('kept');
+    expect(stateOf(joined(expectation('link join')))).toBe('broken');
+    expect(stateOf(joined(expectation('link gone')))).toBe('unreadable');
+  });
+
+  test('follow a new name of what they lose', () => {
+    const plan = joined(expectation('link join; zone a of here'));
+    const rename: Operation = { op: 'set', kind: 'links', id: testId('links', 1), fields: { name: 'coast' } };
+    const after = applied(plan, withRenames(plan, [rename]));
+    expect(byId(after.expectations, testId('expectations', 1))?.during).toBe('link coast; zone a of here');
+  });
+
+  test('say what can be lost where a word names nothing', () => {
+    expect(readOutage(joined(), 'site nowhere')).toMatchObject({
+      ok: false,
+      problem: { message: '"site nowhere" names nothing that can be lost.' },
+    });
+    const read = readOutage(joined(), 'site here; LINK join');
+    expect(read.ok && [read.value.zones.size, read.value.links.size]).toEqual([1, 1]);
+  });
+});
