@@ -20,7 +20,8 @@ const floors = [
   ['crosscluster'],
   ['findings', 'load', 'lookup'],
   ['evaluation'],
-  ['exchange', 'manifests', 'rehearsal'],
+  ['exchange', 'manifests'],
+  ['rehearsal'],
   ['demo'],
 ];
 const core = '^packages/core/src/';

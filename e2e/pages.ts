@@ -34,7 +34,7 @@ export async function cellTexts(page: Page, name: string): Promise<Set<string>> 
 }
 
 /** A table by its name: "What runs out first". */
-export const tableOf = (page: Page, name: string): Locator => page.getByRole('table', { name });
+export const tableOf = (within: Page | Locator, name: string): Locator => within.getByRole('table', { name });
 
 /** Presses a button of the page by its whole name. */
 export async function press(page: Page, name: string): Promise<void> {

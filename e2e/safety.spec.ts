@@ -135,6 +135,7 @@ test('at 390 pixels the halves stand below one another, and no page is wider tha
     'ingress',
     'dns',
     'cross-cluster',
+    'rehearsal',
     'findings',
     'history',
     'handover',
@@ -247,6 +248,9 @@ const asking = [
   'cross-cluster',
   'cross-cluster?side=uses',
   'cross-cluster?side=drills',
+  'rehearsal',
+  'rehearsal?even=yes&side=objects',
+  'rehearsal?side=tests',
   'findings',
   'print',
 ];

@@ -1,5 +1,5 @@
 import type { DescribedFinding, Severity } from '@wide-lattice/core/findings';
-import { create } from 'xmlbuilder2';
+import { junitXml } from '@wide-lattice/core/exchange';
 
 const levels: Readonly<Record<Severity, 'error' | 'warning' | 'note'>> = {
   error: 'error',
@@ -12,17 +12,24 @@ const levels: Readonly<Record<Severity, 'error' | 'warning' | 'note'>> = {
  * no published standard).
  */
 export function junitOf(name: string, findings: readonly DescribedFinding[]): string {
-  const errors = findings.filter(({ severity }) => severity === 'error').length;
-  const suite = create({ version: '1.0', encoding: 'UTF-8' })
-    .ele('testsuites', { name: 'wide-lattice check', tests: findings.length, failures: errors })
-    .ele('testsuite', { name, tests: findings.length, failures: errors });
-  for (const { code, severity, title, detail, chain } of findings) {
-    const test = suite.ele('testcase', { classname: code, name: title });
-    const text = [detail, ...chain].join('\n');
-    if (severity === 'error') test.ele('failure', { type: code, message: title }).txt(text);
-    else test.ele('system-out').txt(`${severity}: ${text}`);
-  }
-  return `${suite.doc().end({ prettyPrint: true })}\n`;
+  const counts = { tests: findings.length, failures: findings.filter(({ severity }) => severity === 'error').length };
+  return junitXml({
+    attributes: { name: 'wide-lattice check', ...counts },
+    suites: [
+      {
+        attributes: { name, ...counts },
+        cases: findings.map(({ code, severity, title, detail, chain }) => {
+          const text = [detail, ...chain].join('\n');
+          return {
+            attributes: { classname: code, name: title },
+            ...(severity === 'error'
+              ? { failure: { type: code, message: title, text } }
+              : { output: `${severity}: ${text}` }),
+          };
+        }),
+      },
+    ],
+  });
 }
 
 /** Findings in the Static Analysis Results Interchange Format (OASIS SARIF 2.1.0): rules are the codes of findings. */

@@ -10,6 +10,8 @@ export { profileChoices } from './missingReferences.js';
 export type { PlanFileProblem, PlanFileResult } from './planFile.js';
 export { readPlanFile, writePlanFile } from './planFile.js';
 export { fieldSchema, planFileSchema } from './planFileSchema.js';
+export type { JunitCase, JunitReport } from './junitXml.js';
+export { junitXml } from './junitXml.js';
 export { fieldsOf14, kindOf14 } from './renamedIn14.js';
 export type { RowSyntax } from './readRows.js';
 export { guessSyntax, MAX_IMPORT_ROWS } from './readRows.js';

@@ -1,4 +1,5 @@
-import { create } from 'xmlbuilder2';
+import { junitXml } from '../exchange/index.js';
+import type { JunitCase } from '../exchange/index.js';
 import { byId } from '../plan/index.js';
 import type { Plan } from '../plan/index.js';
 import { formatNumber } from '../working/index.js';
@@ -23,28 +24,28 @@ export function titleOf({ from, to, bytes, verdict }: TestResult): string {
  * Times in seconds.
  */
 export function testsAsJunit(plan: Pick<Plan, 'settings' | 'clusters'>, results: readonly TestResult[]): string {
-  const all = countTests(results);
-  const root = create({ version: '1.0', encoding: 'UTF-8' }).ele('testsuites', {
-    name: `${plan.settings.name}, connection tests`,
-    tests: results.length,
-    failures: all.failed,
-    skipped: all.skipped,
-    time: seconds(results.reduce((sum, { took }) => sum + took, 0)),
+  const took = (of: readonly TestResult[]) => seconds(of.reduce((sum, each) => sum + each.took, 0));
+  const countsOf = (of: readonly TestResult[]) => {
+    const { failed, skipped } = countTests(of);
+    return { tests: of.length, failures: failed, skipped, time: took(of) };
+  };
+  return junitXml({
+    attributes: { name: `${plan.settings.name}, connection tests`, ...countsOf(results) },
+    suites: suiteNames.flatMap((name) => {
+      const own = results.filter(({ suite }) => suite === name);
+      if (own.length === 0) return [];
+      return [{ attributes: { name, ...countsOf(own) }, cases: own.map((each) => caseOf(plan, each)) }];
+    }),
   });
-  for (const name of suiteNames) {
-    const own = results.filter(({ suite }) => suite === name);
-    if (own.length === 0) continue;
-    const { failed, skipped } = countTests(own);
-    const time = seconds(own.reduce((sum, { took }) => sum + took, 0));
-    const suite = root.ele('testsuite', { name, tests: own.length, failures: failed, skipped, time });
-    for (const each of own) {
-      const classname = byId(plan.clusters, each.clusterId)?.name ?? plan.settings.name;
-      const test = suite.ele('testcase', { classname, name: titleOf(each), time: seconds(each.took) });
-      if (each.result === 'failed') test.ele('failure', { type: each.asked ?? '', message: each.sentence });
-      else if (each.result === 'skipped') test.ele('skipped', { message: each.sentence });
-    }
-  }
-  return `${root.doc().end({ prettyPrint: true })}\n`;
+}
+
+function caseOf(plan: Pick<Plan, 'settings' | 'clusters'>, each: TestResult): JunitCase {
+  const classname = byId(plan.clusters, each.clusterId)?.name ?? plan.settings.name;
+  return {
+    attributes: { classname, name: titleOf(each), time: seconds(each.took) },
+    ...(each.result === 'failed' ? { failure: { type: each.asked ?? '', message: each.sentence } } : {}),
+    ...(each.result === 'skipped' ? { skipped: each.sentence } : {}),
+  };
 }
 
 /** Results as plain values, for JSON: counts, then each test with its suite, cluster, question and what came of it. */

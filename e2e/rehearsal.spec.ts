@@ -1,0 +1,102 @@
+import { expect, expectAccessible, test } from './fixtures.js';
+import { consequences, decisions, tableOf } from './pages.js';
+
+test('a run waits for its prerequisites, then comes up, is scrubbed through, and every object says why', async ({
+  page,
+  open,
+}) => {
+  await open('rehearsal');
+  const left = decisions(page);
+  const right = consequences(page);
+  await expect(left).toContainText('The run has not begun');
+  await expect(tableOf(left, 'What holds it up')).toContainText('permissions');
+  await expectAccessible(page);
+  await left.getByRole('button', { name: 'Run even so' }).click();
+  await expect(left.getByRole('region', { name: 'Outcome' })).toContainText(/It takes .* objects come up/);
+  // The firewall of the data centre holds the cluster behind it up.
+  await right.getByRole('tab', { name: 'Critical path' }).click();
+  await expect(tableOf(right, 'Critical path')).toContainText('basalt-edge');
+  await expect(tableOf(right, 'Critical path').getByRole('row').last()).toContainText('control node');
+  await right.getByRole('tab', { name: 'Objects' }).click();
+  await left.getByRole('slider', { name: 'Time shown' }).fill('700');
+  await expect(left).toContainText('11 min 40 s');
+  await right.getByLabel('State', { exact: true }).selectOption({ label: 'all states' });
+  await right.getByLabel('Filter by name or kind').fill('cluster dns timetable');
+  await tableOf(right, 'Objects').getByRole('button', { name: 'timetable' }).click();
+  await expect(tableOf(right, 'Conditions')).toContainText('PodNetworkNotReady');
+  await expectAccessible(page);
+});
+
+test('a second pod network is refused, the log says when, and what is refused leads to its finding', async ({
+  page,
+  open,
+}) => {
+  await open('rehearsal?even=yes&side=log');
+  const left = decisions(page);
+  const right = consequences(page);
+  await left.getByLabel('Second pod network').selectOption({ label: 'in timetable' });
+  await right.getByLabel('State', { exact: true }).selectOption('refused');
+  await right.getByLabel('Filter by name or kind').fill('pod network');
+  await expect(tableOf(right, 'Log')).toContainText('only one may be installed');
+  await right.getByLabel('Filter by name or kind').fill('edge-plain');
+  await tableOf(right, 'Log').getByRole('button', { name: 'edge-plain' }).click();
+  await expect(tableOf(right, 'Conditions')).toContainText('BackendOpening');
+  await right.getByRole('link', { name: 'Finding' }).click();
+  await expect(page).toHaveURL(/findings\?finding=backend\.opening/);
+  await expect(page.getByRole('article').first()).toContainText('edge-plain');
+});
+
+test('what only people can know is ticked for every site, is kept, and is taken back', async ({ page, open }) => {
+  await open('rehearsal');
+  const right = consequences(page);
+  const tools = right.getByRole('checkbox', { name: /^tools/ });
+  await expect(tools).not.toBeChecked();
+  await tools.click();
+  await expect(right.getByText('confirmed at 45 sites')).toBeVisible();
+  await page.reload();
+  await expect(right.getByRole('checkbox', { name: /^tools/ })).toBeChecked();
+  await right.getByRole('checkbox', { name: /^tools/ }).click();
+  await expect(right.getByText('confirmed at 45 sites')).toHaveCount(0);
+});
+
+test('connection tests are counted, chosen by suite, lead to their road, and leave as JUnit', async ({
+  page,
+  open,
+}) => {
+  await open('rehearsal?side=tests');
+  const right = consequences(page);
+  await expect(right).toContainText(/\d+ run, \d+ failed, \d+ skipped/);
+  await tableOf(right, 'Suites').getByRole('button', { name: 'entry by name' }).click();
+  await right.getByLabel('Result').selectOption('failed');
+  await expect(tableOf(right, 'Tests')).toContainText('seats.skerryline.example');
+  await expectAccessible(page);
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    right.getByRole('button', { name: 'JUnit XML' }).click(),
+  ]);
+  expect(download.suggestedFilename()).toMatch(/ connection tests\.xml$/);
+  await tableOf(right, 'Tests').getByRole('link', { name: /seats/ }).first().click();
+  await expect(consequences(page).getByRole('region', { name: 'Verdict' })).toContainText('certificate');
+});
+
+test('drills say what breaks and for whom, a change that helps is applied, and a drill becomes expectations', async ({
+  page,
+  open,
+}) => {
+  test.slow();
+  await open('rehearsal?side=drills');
+  const right = consequences(page);
+  await expect(right.getByRole('region', { name: 'Score card' })).toContainText(/of 165 drills hold/, {
+    timeout: 60_000,
+  });
+  await expectAccessible(page);
+  const change = tableOf(right, 'Changes that help').getByRole('row', { name: /Have gate-cert renew itself/ });
+  await change.getByRole('button', { name: 'Apply' }).click();
+  await expect(change).toHaveCount(0, { timeout: 60_000 });
+  const hub = tableOf(right, 'Drills').getByRole('button', { name: 'Link skerry-hub cut' });
+  await hub.click();
+  await expect(tableOf(right, 'Drills')).toContainText('connection tests that passed fail');
+  await right.getByRole('button', { name: /Record 10 tests as expectations/ }).click();
+  await open('egress?show=expectations');
+  await expect(decisions(page)).toContainText('Link skerry-hub cut, ');
+});
