@@ -58,8 +58,8 @@ await show('pod-network', `pod-network?cluster=${idOf('tide-models')}`);
 await show('cross-cluster', 'cross-cluster?side=uses', () =>
   page.getByRole('button', { name: /^kiosk-ardle, ops\/berth-board in tides/ }).click(),
 );
-await show('templates', `demand?show=templates&template=${idOf('ticket kiosk')}`, () =>
-  page.getByLabel('Nodes at horizon', { exact: true }).fill('12'),
+await show('rehearsal', 'rehearsal?even=yes&side=drills&at=1500', () =>
+  page.getByRole('region', { name: 'Score card' }).waitFor({ timeout: 60_000 }),
 );
 await show('dns', 'dns');
 await page.goto(base);

@@ -6,6 +6,7 @@ import { useSlice } from '../plan/useSlice';
 import { Computing } from '../shared/Halves';
 import { useSearchState } from '../shared/useSearchState';
 import type { ShownRun } from '../worker/slices/rehearsalSlices';
+import { PathView } from './PathView';
 import { TimeLine } from './TimeLine';
 import { secondOf, wishOf } from './wish';
 import { WishFields } from './WishFields';
@@ -87,6 +88,7 @@ function Run() {
         onSecond={onSecond}
         onPhase={(phase) => set({ phase, side: 'objects' })}
       />
+      <PathView run={run} />
     </>
   );
 }

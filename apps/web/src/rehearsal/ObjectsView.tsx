@@ -39,7 +39,7 @@ export function ObjectsView() {
             <col className="w-[34%]" />
             <col className="w-[5.8rem]" />
             <col />
-            <col className="w-[5.2rem]" />
+            <col className="w-[6rem]" />
           </colgroup>
           <TableHead labels={['Object', 'State', 'Condition', 'Since']} rightFrom={3} />
           <tbody>
@@ -62,7 +62,7 @@ export function ObjectsView() {
                   {condition} <span className="quiet">{reason}</span>
                   {message !== '' && <div className="quiet text-xs">{message}</div>}
                 </td>
-                <td className="text-right tabular-nums">{formatDuration(since)}</td>
+                <td className="text-right whitespace-nowrap tabular-nums">{formatDuration(since)}</td>
               </tr>
             ))}
           </tbody>

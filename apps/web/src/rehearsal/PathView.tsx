@@ -1,16 +1,13 @@
 import { formatDuration } from '@wide-lattice/core/english';
 import { Link } from 'react-router';
 import { usePlanPath } from '../plan/usePlanPath';
-import { Computing, Part } from '../shared/Halves';
+import { Part } from '../shared/Halves';
 import { TableHead } from '../shared/TableHead';
-import { useRun } from './useRun';
+import type { ShownRun } from '../worker/slices/rehearsalSlices';
 
 /** The longest chain of steps, and how long each holds the rest up. */
-export function PathView() {
+export function PathView({ run }: { readonly run: ShownRun & { readonly ok: true } }) {
   const planPath = usePlanPath();
-  const { run } = useRun();
-  if (run === undefined) return <Computing />;
-  if (!run.ok) return null;
   return (
     <Part title="Critical path">
       <p className="quiet">

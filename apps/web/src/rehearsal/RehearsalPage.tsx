@@ -8,7 +8,6 @@ import { BringUpPart } from './BringUpPart';
 import { CompareView } from './CompareView';
 import { LogView } from './LogView';
 import { ObjectsView } from './ObjectsView';
-import { PathView } from './PathView';
 import { PlanDrillsView } from './PlanDrillsView';
 import { PrerequisitesView } from './PrerequisitesView';
 import { TestsView } from './TestsView';
@@ -20,13 +19,12 @@ const sides = [
   { id: 'prerequisites', label: 'Prerequisites' },
   { id: 'objects', label: 'Objects' },
   { id: 'log', label: 'Log' },
-  { id: 'path', label: 'Critical path' },
   { id: 'compare', label: 'Compare' },
-  { id: 'tests', label: 'Connection tests' },
+  { id: 'tests', label: 'Tests' },
   { id: 'drills', label: 'Drills' },
 ] as const;
 
-/** Stop 9: the plan brought up in simulation on the left, with build times; on the right what must hold before, every object with its conditions, the log, the critical path. */
+/** Stop 9: the plan brought up in simulation on the left, with build times; on the right what must hold before, every object with its conditions, the log, tests and drills. */
 export function RehearsalPage() {
   const [search, set] = useSearchState();
   const kind = sheets.find((each) => each === search.get('show'));
@@ -56,10 +54,10 @@ export function RehearsalPage() {
 }
 
 type Side = (typeof sides)[number]['id'];
-type RunSide = 'objects' | 'log' | 'path' | 'compare';
+type RunSide = 'objects' | 'log' | 'compare';
 
 function isOfRun(side: Side): side is RunSide {
-  return side === 'objects' || side === 'log' || side === 'path' || side === 'compare';
+  return side === 'objects' || side === 'log' || side === 'compare';
 }
 
 /** What is there once the run has begun. */
@@ -69,6 +67,5 @@ function OfRun({ side }: { readonly side: RunSide }) {
   if (before?.areMet === false && search.get('even') !== 'yes')
     return <Empty>The run has not begun. Meet the prerequisites, or run even so on the left.</Empty>;
   if (side === 'objects') return <ObjectsView />;
-  if (side === 'log') return <LogView />;
-  return side === 'path' ? <PathView /> : <CompareView />;
+  return side === 'log' ? <LogView /> : <CompareView />;
 }

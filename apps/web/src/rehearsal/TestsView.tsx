@@ -124,14 +124,14 @@ function ClusterTable({ rows, chosen, onChoose }: ClusterTableProps) {
   const good = rows.filter(({ counts }) => counts.failed === 0).length;
   return (
     <>
-      <table className="w-full" aria-label="Tests by cluster">
+      <table className="w-full" aria-label="Passed by cluster">
         <tbody>
           {failing.map(({ clusterId, cluster, counts, failing: suites }) => (
             <tr key={clusterId} className={`rule-b align-top ${clusterId === chosen ? 'bg-base-200' : ''}`}>
               <th scope="row" className="py-0.5 pr-3 text-left font-normal">
                 <button
                   type="button"
-                  className="link-hover"
+                  className="link-hover text-left"
                   aria-pressed={clusterId === chosen}
                   onClick={() => onChoose(clusterId === chosen ? '' : clusterId)}
                 >

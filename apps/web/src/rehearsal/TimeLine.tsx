@@ -132,31 +132,31 @@ function PhaseRow({ shown, total, at, isChosen, onChoose }: PhaseRowProps) {
         >
           <rect width={WIDTH} height={HEIGHT} className="fill-base-200" />
           <path d={areaOf(curve)} className="fill-primary" opacity="0.75" />
+          {/* What is still to come is paler. */}
+          <rect x={x(at)} width={WIDTH - x(at)} height={HEIGHT} className="fill-base-100" opacity="0.6" />
           {refusals.map((second) => (
-            <line
-              key={second}
-              x1={x(second)}
-              x2={x(second)}
-              y1={0}
-              y2={HEIGHT}
-              className="stroke-error"
-              strokeWidth="2"
-              strokeDasharray="3 2"
-              vectorEffect="non-scaling-stroke"
-            />
+            <Mark key={second} x={x(second)} colour="stroke-error" dashes="3 2" />
           ))}
-          <line
-            x1={x(at)}
-            x2={x(at)}
-            y1={0}
-            y2={HEIGHT}
-            className="stroke-base-content"
-            strokeWidth="1.5"
-            vectorEffect="non-scaling-stroke"
-          />
+          <Mark x={x(at)} colour="stroke-base-content" dashes="" />
         </svg>
       </td>
     </tr>
+  );
+}
+
+/** A second on the line of a phase. */
+function Mark({ x, colour, dashes }: { readonly x: number; readonly colour: string; readonly dashes: string }) {
+  return (
+    <line
+      x1={x}
+      x2={x}
+      y1={0}
+      y2={HEIGHT}
+      className={colour}
+      strokeWidth="2"
+      strokeDasharray={dashes}
+      vectorEffect="non-scaling-stroke"
+    />
   );
 }
 

@@ -11,14 +11,9 @@ export function wishOf(search: URLSearchParams): BringUpWish {
 }
 
 /** A scope as a word of the address: "site~<id>"; the whole plan where it says none. */
-export function scopeOf(text: string): Scope {
+function scopeOf(text: string): Scope {
   const [kind, id = ''] = text.split('~');
   return (kind === 'cluster' || kind === 'site' || kind === 'template') && id !== '' ? { kind, id } : { kind: 'plan' };
-}
-
-/** The word of a scope; empty for the whole plan. */
-export function writeScope(scope: Scope): string {
-  return scope.kind === 'plan' ? '' : `${scope.kind}~${scope.id}`;
 }
 
 /** The second that is shown: the end of the run until another is chosen. */

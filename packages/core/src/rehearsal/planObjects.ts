@@ -3,7 +3,7 @@ import type { Entity, Kind, Plan } from '../plan/index.js';
 import type { ConditionType, Graph, ObjectKind } from './graph.js';
 
 /** The kinds of entity that are built, each with what it is in a rehearsal. */
-export const objectKinds: Partial<Readonly<Record<Kind, ObjectKind>>> = {
+const objectKinds: Partial<Readonly<Record<Kind, ObjectKind>>> = {
   sites: 'account',
   networks: 'network',
   blocks: 'address block',

@@ -37,7 +37,7 @@ export const phases = {
 } as const satisfies Readonly<Record<string, readonly ObjectKind[]>>;
 
 /** A part of the time line. */
-export type Phase = keyof typeof phases;
+type Phase = keyof typeof phases;
 
 const phaseOf = new Map<ObjectKind, Phase>(
   (Object.entries(phases) as [Phase, readonly ObjectKind[]][]).flatMap(([phase, all]) =>
@@ -64,7 +64,7 @@ export interface ShownPhase {
 }
 
 /** A step of the critical path, ready to be shown. */
-export interface ShownPathStep {
+interface ShownPathStep {
   readonly kind: string;
   readonly name: string;
   readonly condition: string;
@@ -97,7 +97,7 @@ export interface RehearsalFilter {
 }
 
 /** An object at one second. */
-export interface ShownObject {
+interface ShownObject {
   readonly key: string;
   readonly kind: ObjectKind;
   readonly name: string;
@@ -118,7 +118,7 @@ export interface ShownObjects {
 }
 
 /** A condition with its words. */
-export interface ShownCondition extends Omit<Condition, 'fact'> {
+interface ShownCondition extends Omit<Condition, 'fact'> {
   readonly reason: string;
   readonly message: string;
   /** The finding that says so; empty for none. */
@@ -137,7 +137,7 @@ export interface ShownObjectDetail {
 }
 
 /** One line of the log. */
-export interface ShownLogLine {
+interface ShownLogLine {
   readonly at: number;
   readonly what: 'started' | 'done' | 'refused';
   readonly kind: string;

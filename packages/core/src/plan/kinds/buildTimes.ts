@@ -53,7 +53,15 @@ export const buildTimes = defineKind({
   one: 'build time',
   about: 'How long a step of a rehearsal takes with a provider, where it is not the usual time.',
   since: 15,
-  unique: { by: ['step', 'profileId'] },
+  unique: {
+    by: ['step', 'profileId'],
+    taken: {
+      field: 'step',
+      code: 'build-time.twice',
+      message: 'This step has a time with that profile already.',
+      fix: 'Change that one instead.',
+    },
+  },
   fields: {
     step: choice({ label: 'Step', help: 'What is built or waited for.', options: buildSteps }),
     profileId: reference({

@@ -19,7 +19,15 @@ export const confirmations = defineKind({
   one: 'confirmation',
   about: 'A prerequisite of building that was confirmed by hand.',
   since: 15,
-  unique: { by: ['siteId', 'what'] },
+  unique: {
+    by: ['siteId', 'what'],
+    taken: {
+      field: 'what',
+      code: 'confirmation.twice',
+      message: 'That is confirmed at this site already.',
+      fix: 'Change that row instead.',
+    },
+  },
   fields: {
     siteId: reference({ label: 'Site', help: 'Where it is confirmed.', to: 'sites', onRemoval: 'cascade' }),
     what: choice({ label: 'Confirmed', help: 'What is there, or was agreed.', options: confirmable }),
