@@ -18,6 +18,7 @@ for (const name of [
   'ingress',
   'names',
   'crossCluster',
+  'rehearsal',
 ]) {
   console.log(`\n${name}`);
   const { status } = spawnSync(process.execPath, [fileURLToPath(new URL(`./${name}.mjs`, import.meta.url))], {

@@ -11,8 +11,7 @@ export function PathView({ run }: { readonly run: ShownRun & { readonly ok: true
   return (
     <Part title="Critical path">
       <p className="quiet">
-        These steps set the total of {formatDuration(run.total)}: each began when the one above ended. Shortening any
-        other step changes nothing.
+        These steps set the total of {formatDuration(run.total)}: each began when the one above ended.
       </p>
       <table className="mt-1.5 w-full" aria-label="Critical path">
         <TableHead labels={['Step', 'From', 'Takes', 'Waited for its turn']} rightFrom={1} />

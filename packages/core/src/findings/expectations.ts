@@ -5,7 +5,7 @@ import { ingress as compiled } from '../ingress/index.js';
 import type { IngressState } from '../ingress/index.js';
 import { codeOf } from '../naming/index.js';
 import { readOutage, readQuestion } from '../plan/index.js';
-import type { Expectation, OutageNames, QuestionNames } from '../plan/index.js';
+import type { Destination, Expectation, OutageNames, Question, QuestionNames } from '../plan/index.js';
 import { formatProblem, good } from '../result.js';
 import type { Result } from '../result.js';
 import { formatBroken } from '../english/index.js';
@@ -44,7 +44,7 @@ export function askExpectation(
     const problem = formatProblem(drilled.problem);
     return { state: 'unreadable', wanted: '', answer: problem, description: problem };
   }
-  const { verdict: _, ...state } = askTest(plan, drilled.value, expected);
+  const { verdict: _, asked: __, ...state } = askTest(plan, drilled.value, expected);
   return state;
 }
 
@@ -61,18 +61,32 @@ function during(plan: OutageNames, ingress: IngressState, text: string): Result<
   return good(state);
 }
 
-/** The same with what the question came to; undefined where it cannot be read. */
+/** A question with its answer. */
+interface AskedQuestion {
+  readonly question: Question<Destination>;
+  readonly answer: Answer;
+}
+
+/** The same with the question and what it came to; undefined where it cannot be read. */
 export function askTest(
   plan: QuestionNames,
   ingress: IngressState,
   { from, to, bytes, verdict, answer: wanted }: Expected,
-): ExpectationState & { readonly verdict: Verdict | undefined } {
+): ExpectationState & { readonly verdict: Verdict | undefined; readonly asked: AskedQuestion | undefined } {
   const question = readQuestion(plan, from, to, bytes);
   if (!question.ok) {
     const problem = formatProblem(question.problem);
-    return { state: 'unreadable', wanted: '', answer: problem, description: problem, verdict: undefined };
+    return {
+      state: 'unreadable',
+      wanted: '',
+      answer: problem,
+      description: problem,
+      verdict: undefined,
+      asked: undefined,
+    };
   }
   const answer = ask(ingress, question.value);
+  const asked = { question: question.value, answer };
   const isStopped = answer.verdict === 'refused' || answer.verdict === 'broken';
   const isKept = verdict === 'must pass' ? answer.verdict === 'pass' : isStopped;
   const { sentence } = answer;
@@ -83,9 +97,10 @@ export function askTest(
       answer: sentence,
       description: formatBroken(wanted, sentence),
       verdict: answer.verdict,
+      asked,
     };
   const state = isKept ? 'kept' : 'broken';
-  return { state, wanted: '', answer: sentence, description: sentence, verdict: answer.verdict };
+  return { state, wanted: '', answer: sentence, description: sentence, verdict: answer.verdict, asked };
 }
 
 /** Whether an address, a code, a status or a workload is what answers: a workload by its name, with or without its namespace. */

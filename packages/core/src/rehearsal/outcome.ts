@@ -171,7 +171,7 @@ export class BringUp {
     );
   }
 
-  /** The longest chain of steps, from the beginning to what was done last: shortening any other changes nothing. */
+  /** The chain of steps that sets the end: each could begin when the one before it ended, by what it waits for or by its turn. */
   criticalPath(): PathStep[] {
     let task = -1;
     for (const each of this.chosen)

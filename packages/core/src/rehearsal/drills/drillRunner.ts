@@ -5,8 +5,7 @@ import { askTest } from '../../findings/index.js';
 import { areNodesGone, NO_FAULTS } from '../../forwarding/index.js';
 import { ingress as compiled } from '../../ingress/index.js';
 import type { IngressState } from '../../ingress/index.js';
-import { byId, readQuestion, zonesOfCluster } from '../../plan/index.js';
-import { ask } from '../../request/index.js';
+import { byId, zonesOfCluster } from '../../plan/index.js';
 import type { Steps } from '../../working/index.js';
 import type { TestResult } from '../runTests.js';
 import { Suites } from '../suites.js';
@@ -47,13 +46,12 @@ export class DrillRunner {
     const passing: Passing[] = [];
     for (const [done, test] of tests.entries()) {
       if (done % STEP === 0) yield { what: 'what passes before the drills', done, of: tests.length };
-      const question = readQuestion(plan, test.from, test.to, test.bytes);
       // What must be refused is refused all the more while something is gone.
-      if (!question.ok || test.verdict === 'must be refused') continue;
-      const { state: kept, verdict: asked, description } = askTest(plan, state, test);
-      if (kept !== 'kept') continue;
-      const touched = touchedBy(plan, sites, question.value, ask(state, question.value));
-      passing.push({ test: { ...test, result: 'passed', asked, sentence: description, took: 0 }, touched });
+      if (test.verdict === 'must be refused') continue;
+      const { state: kept, verdict, asked, description } = askTest(plan, state, test);
+      if (kept !== 'kept' || asked === undefined) continue;
+      const touched = touchedBy(plan, sites, asked.question, asked.answer);
+      passing.push({ test: { ...test, result: 'passed', asked: verdict, sentence: description, took: 0 }, touched });
     }
     this.asPlanned = passing;
     return passing;
