@@ -188,10 +188,11 @@ export const brokenExpectations = section({
 
 function brokenOf({ expectation, state, wanted, answer }: Asked): Finding[] {
   if (state === 'kept') return [];
-  const { id, name, from, to, verdict } = expectation;
+  const { id, name, from, to, verdict, during: lost } = expectation;
   const subjects = [{ kind: 'expectations', id }] as const;
   if (state === 'unreadable')
     return [finding('expectation.unreadable', 'error', subjects, { expectation: name, problem: answer })];
-  const fact = { expectation: name, from, to, verdict, wanted, answer };
-  return [finding('expectation.broken', 'error', subjects, fact, { ask: { from, to } })];
+  const fact = { expectation: name, from, to, verdict, wanted, answer, during: lost };
+  // The question bar asks the plan as it stands, which would say something else.
+  return [finding('expectation.broken', 'error', subjects, fact, lost === '' ? { ask: { from, to } } : {})];
 }

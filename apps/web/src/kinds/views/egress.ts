@@ -216,6 +216,7 @@ export const egressViews: ViewsOf<
       { field: 'from', width: 'minmax(8rem, 1fr)' },
       { field: 'to', width: 'minmax(9rem, 1fr)' },
       { field: 'verdict', width: '9.6rem' },
+      { field: 'during', width: 'minmax(7rem, 0.8fr)' },
       { field: 'answer', width: '7rem', isExtra: true },
       { field: 'bytes', width: '5rem', isExtra: true },
       { ...note, isExtra: true },

@@ -95,8 +95,10 @@ export const egressWords = {
     /** What should answer; empty where the verdict itself is not met. */
     readonly wanted: string;
     readonly answer: string;
+    /** What is lost while it is asked; empty for the plan as it stands. */
+    readonly during: string;
   }) => ({
-    title: `${fact.expectation}: ${fact.from} to ${fact.to} ${fact.verdict}`,
+    title: `${fact.expectation}: ${fact.from} to ${fact.to} ${fact.verdict}${fact.during === '' ? '' : ` while ${fact.during} is lost`}`,
     detail: formatBroken(fact.wanted, fact.answer),
   }),
   'expectation.unreadable': (fact: { readonly expectation: string; readonly problem: string }) => ({

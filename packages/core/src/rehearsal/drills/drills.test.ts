@@ -172,6 +172,11 @@ describe('expectations while something is lost', () => {
     expect(stateOf(joined(expectation('')))).toBe('kept');
     expect(stateOf(joined(expectation('link join')))).toBe('broken');
     expect(stateOf(joined(expectation('link gone')))).toBe('unreadable');
+    const broken = evaluate(joined(expectation('link join')))
+      .findingsInWords()
+      .find(({ code }) => code === 'expectation.broken');
+    expect(broken?.title).toBe('e: pod of c to need archive must pass while link join is lost');
+    expect(broken?.ask).toBeUndefined();
   });
 
   test('follow a new name of what they lose', () => {
