@@ -9,6 +9,17 @@ export function WishFields() {
   const choose = (field: string) => (value: string) => set({ [field]: value, at: '', object: '' });
   const named = (kind: string, rows: readonly { readonly id: string; readonly name: string }[]) =>
     rows.map(({ id, name }) => ({ value: `${kind}~${id}`, label: `${kind} ${name}` }));
+  const either = (label: string, field: string, usual: string, value: string, other: string) => (
+    <Choice
+      label={label}
+      options={[
+        { value: '', label: usual },
+        { value, label: other },
+      ]}
+      value={search.get(field) ?? ''}
+      onChoose={choose(field)}
+    />
+  );
   return (
     <div className="rule-b grid grid-cols-2 gap-x-4 gap-y-1.5 px-4 py-2.5 lg:grid-cols-4">
       <Choice
@@ -25,24 +36,8 @@ export function WishFields() {
         value={search.get('scope') ?? ''}
         onChoose={choose('scope')}
       />
-      <Choice
-        label="Nodes"
-        options={[
-          { value: '', label: 'of today' },
-          { value: 'horizon', label: 'of the horizon' },
-        ]}
-        value={search.get('nodes') ?? ''}
-        onChoose={choose('nodes')}
-      />
-      <Choice
-        label="Built clusters"
-        options={[
-          { value: '', label: 'come up too' },
-          { value: 'there', label: 'are there already' },
-        ]}
-        value={search.get('built') ?? ''}
-        onChoose={choose('built')}
-      />
+      {either('Nodes', 'nodes', 'of today', 'horizon', 'of the horizon')}
+      {either('Built clusters', 'built', 'come up too', 'there', 'are there already')}
       <Choice
         label="Second pod network"
         options={[

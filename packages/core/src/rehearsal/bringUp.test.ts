@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { add, anyWorld, applied, cluster, ground, testId } from '../../test/worlds.js';
+import { add, anyWorld, applied, cluster, ground, ownRanges, testId } from '../../test/worlds.js';
 import { demoPlan } from '../demo/index.js';
 import { evaluate } from '../evaluation/index.js';
 import { buildSteps, kindOf } from '../plan/index.js';
@@ -21,16 +21,7 @@ const CLUSTER = testId('clusters', 1);
 function one(fields: Partial<Omit<Cluster, 'id'>> = {}, more: readonly Operation[] = []): Plan {
   return applied(ground(), [
     ...add('clusters', cluster('c', { nodesNow: 3, nodesHorizon: 3, ...fields })),
-    ...add(
-      'allocations',
-      ...(['node', 'pod', 'service'] as const).map((purpose, i) => ({
-        clusterId: CLUSTER,
-        purpose,
-        zone: '',
-        prefix: ['10.0.0.0/24', '10.244.0.0/20', '10.96.0.0/22'][i] as string,
-        isPinned: false,
-      })),
-    ),
+    ...ownRanges(),
     ...more,
   ]);
 }

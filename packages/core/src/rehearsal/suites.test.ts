@@ -1,5 +1,5 @@
 import { create } from 'xmlbuilder2';
-import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
+import { add, applied, cluster, ground, ownRanges, testId } from '../../test/worlds.js';
 import { demoPlan } from '../demo/index.js';
 import { evaluate } from '../evaluation/index.js';
 import { ingress } from '../ingress/index.js';
@@ -26,16 +26,7 @@ function world(more: readonly Operation[] = []): Plan {
   return applied(ground(), [
     { op: 'set', kind: 'sites', id: testId('sites', 1), fields: { zones: ['a', 'b', 'c'] } },
     ...add('clusters', cluster('c', { nodesNow: 6, nodesHorizon: 6 })),
-    ...add(
-      'allocations',
-      ...(['node', 'pod', 'service'] as const).map((purpose, i) => ({
-        clusterId: CLUSTER,
-        purpose,
-        zone: '',
-        prefix: ['10.0.0.0/24', '10.244.0.0/20', '10.96.0.0/22'][i] as string,
-        isPinned: false,
-      })),
-    ),
+    ...ownRanges(),
     ...add('workloads', pods('front'), pods('back'), { ...pods('other'), namespace: 'else' }),
     ...add('services', {
       clusterId: CLUSTER,

@@ -1,4 +1,4 @@
-import { add, applied, cluster, ground, testId } from '../../../test/worlds.js';
+import { add, applied, cluster, ground, ownRanges, testId } from '../../../test/worlds.js';
 import { demoPlan } from '../../demo/index.js';
 import { formatDrillFact } from '../../english/index.js';
 import { evaluate } from '../../evaluation/index.js';
@@ -25,16 +25,7 @@ function outcomes(plan: Plan, kind: DrillKind): readonly DrillOutcome[] {
 function joined(more: readonly Operation[] = []): Plan {
   return applied(ground(2), [
     ...add('clusters', cluster('c', { nodesNow: 4, nodesHorizon: 4 })),
-    ...add(
-      'allocations',
-      ...(['node', 'pod', 'service'] as const).map((purpose, i) => ({
-        clusterId: CLUSTER,
-        purpose,
-        zone: '',
-        prefix: ['10.0.0.0/24', '10.244.0.0/20', '10.96.0.0/22'][i] as string,
-        isPinned: false,
-      })),
-    ),
+    ...ownRanges(),
     ...add('links', {
       name: 'join',
       kind: 'peering',
