@@ -175,7 +175,7 @@ function Detail({ outcome, canApply }: { readonly outcome: ShownOutcome; readonl
       {facts.map((fact) => (
         <p key={fact}>{fact}</p>
       ))}
-      <p className="quiet">Noticed by {noticed}.</p>
+      {noticed !== '' && <p className="quiet">Noticed by {noticed}.</p>}
       {lost.length > 0 && (
         <ul className="mt-1" aria-label="What fails">
           {lost.map(({ title: asked, sentence }) => (

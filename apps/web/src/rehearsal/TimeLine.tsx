@@ -14,6 +14,8 @@ interface TimeLineProps {
 
 const WIDTH = 600;
 const HEIGHT = 30;
+/** Points at which a line is drawn. */
+const POINTS = 120;
 /** A run is played in so many steps, one each so many milliseconds. */
 const STEPS = 100;
 const STEP_MS = 150;
@@ -99,9 +101,9 @@ interface PhaseRowProps {
 }
 
 function PhaseRow({ shown, total, at, isChosen, onChoose }: PhaseRowProps) {
-  const { phase, objects, curve, refused, refusals } = shown;
+  const { phase, objects, readyAt, refused, refusals } = shown;
   const x = (second: number) => (total === 0 ? 0 : (WIDTH * second) / total);
-  const now = curve[Math.min(curve.length - 1, Math.floor((at / Math.max(1, total)) * (curve.length - 1)))] ?? 0;
+  const now = countUpTo(readyAt, at);
   return (
     <tr className={isChosen ? 'bg-base-200' : ''}>
       <th scope="row" className="w-36 py-0.5 pr-2 text-left font-normal whitespace-nowrap">
@@ -115,7 +117,7 @@ function PhaseRow({ shown, total, at, isChosen, onChoose }: PhaseRowProps) {
         </button>
       </th>
       <td className="w-28 pr-3 text-right whitespace-nowrap tabular-nums">
-        {formatNumber(Math.round(now * objects))} of {formatNumber(objects)}
+        {formatNumber(now)} of {formatNumber(objects)}
         {refused > 0 && (
           <span className="text-error ml-1" title={`${refused} refused`}>
             ✕{refused}
@@ -128,10 +130,10 @@ function PhaseRow({ shown, total, at, isChosen, onChoose }: PhaseRowProps) {
           preserveAspectRatio="none"
           className="block h-[30px] w-full"
           role="img"
-          aria-label={`${phase}: ${formatNumber(shown.ready)} of ${formatNumber(objects)} ready in the end, ${formatNumber(refused)} refused`}
+          aria-label={`${phase}: ${formatNumber(shown.readyAt.length)} of ${formatNumber(objects)} ready in the end, ${formatNumber(refused)} refused`}
         >
           <rect width={WIDTH} height={HEIGHT} className="fill-base-200" />
-          <path d={areaOf(curve)} className="fill-primary" opacity="0.75" />
+          <path d={areaOf(shown, total)} className="fill-primary" opacity="0.75" />
           {/* What is still to come is paler. */}
           <rect x={x(at)} width={WIDTH - x(at)} height={HEIGHT} className="fill-base-100" opacity="0.6" />
           {refusals.map((second) => (
@@ -160,9 +162,22 @@ function Mark({ x, colour, dashes }: { readonly x: number; readonly colour: stri
   );
 }
 
-/** What is ready, as steps from the foot of the line up. */
-function areaOf(curve: readonly number[]): string {
-  const step = WIDTH / Math.max(1, curve.length - 1);
-  const points = curve.map((share, i) => `L${(i * step).toFixed(1)} ${(HEIGHT * (1 - share)).toFixed(1)}`);
+/** How many of some numbers in order are no greater than one. */
+function countUpTo(ordered: readonly number[], most: number): number {
+  let [low, high] = [0, ordered.length];
+  while (low < high) {
+    const middle = (low + high) >>> 1;
+    if ((ordered[middle] ?? 0) <= most) low = middle + 1;
+    else high = middle;
+  }
+  return low;
+}
+
+/** The share that is ready over the time, from the foot of the line up. */
+function areaOf({ readyAt, objects }: ShownPhase, total: number): string {
+  const points = Array.from({ length: POINTS + 1 }, (_, point) => {
+    const share = countUpTo(readyAt, (total * point) / POINTS) / objects;
+    return `L${((WIDTH * point) / POINTS).toFixed(1)} ${(HEIGHT * (1 - share)).toFixed(1)}`;
+  });
   return `M0 ${HEIGHT} ${points.join(' ')} L${WIDTH} ${HEIGHT} Z`;
 }

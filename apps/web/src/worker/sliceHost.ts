@@ -17,9 +17,9 @@ export class SliceHost {
   private asMade: SliceHost | undefined;
   /** Bring-ups that were made of this state, by what was asked for. */
   readonly runs = new Map<string, BringUp>();
-  /** Results of the tests of the connection, by their scope. */
   /** The drills of this state, once they were run. */
   card: ScoreCard | undefined;
+  /** Results of the tests of the connection, by their scope. */
   readonly tested = new Map<string, readonly TestResult[]>();
 
   constructor(readonly evaluation: Evaluation) {}

@@ -1,7 +1,7 @@
 import { beginning, formatCount, formatNames, formatNumber } from '../working/index.js';
 import { formatDuration } from './rehearsal.js';
 
-/** What is to be known of a drill, as a fact. */
+/** What a drill shows, as a fact. */
 export type DrillFact =
   /** More nodes than a limit holds. */
   | {
@@ -63,13 +63,16 @@ export function formatDrillFact(fact: DrillFact): string {
     case 'nodes beyond':
       return `${fact.cluster}: ${fact.limit} holds ${formatCount(fact.holds, 'node')}, and ${formatNumber(fact.wanted)} would run.`;
     case 'series short':
-      return `${fact.cluster}: its reserved addresses are ${formatNumber(fact.has)}, and nodes, virtual address and the spare of an upgrade take ${formatNumber(fact.needs)}.`;
+      return [
+        `${fact.cluster}: its reserved addresses are ${formatNumber(fact.has)}, and nodes, virtual address and`,
+        `the spare of an upgrade take ${formatNumber(fact.needs)}.`,
+      ].join(' ');
     case 'pods without room':
       return `${fact.cluster}: ${formatCount(fact.pods, 'pod')} ${fact.pods === 1 ? 'finds' : 'find'} no room (${fact.lack}).`;
     case 'month full':
       return `${fact.cluster}: ${fact.limit} is exceeded ${fact.month <= 0 ? 'already' : `in month ${fact.month}`}; nodes beyond it do not come up.`;
     case 'one DNS pod':
-      return `${fact.cluster}: one pod is left to answer names; nothing answers while it moves.`;
+      return `${fact.cluster}: it has one pod to answer names, and nothing answers while that moves.`;
     case 'record by hand':
       return `${fact.name} holds the old address: it must be edited by hand, and clients follow within ${formatDuration(fact.seconds)} after that.`;
     case 'record kept':
@@ -90,9 +93,9 @@ export function formatDrillFact(fact: DrillFact): string {
 }
 
 /** Who would notice first what a drill breaks. */
-export type Noticed = 'clients' | 'workloads' | 'other clusters' | 'operators' | 'nobody';
+export type Noticed = 'clients' | 'workloads' | 'other clusters' | 'operators' | 'none';
 
-/** Who would notice, in words. */
+/** Who would notice, in words; empty where nothing breaks. */
 export function formatNoticed(noticed: Noticed): string {
   switch (noticed) {
     case 'clients':
@@ -103,8 +106,8 @@ export function formatNoticed(noticed: Noticed): string {
       return 'workloads in other clusters';
     case 'operators':
       return 'operators, with the next node or upgrade';
-    case 'nobody':
-      return 'nobody';
+    case 'none':
+      return '';
   }
 }
 

@@ -116,6 +116,12 @@ export function serviceNamed(
   );
 }
 
+/** The address by which members call an exported service. */
+export function urlOfImported({ connection, namespace, name, ports: [first] }: Imported): string {
+  const port = first === undefined || first.port === 80 ? '' : `:${first.port}`;
+  return `http://${name}.${namespace}.svc.${domainOfSet(connection)}${port}/`;
+}
+
 /** Of exports that contradict one another the older one decides. Source: Kubernetes multi-cluster services, conflict resolution (from memory). */
 function imported(connection: Connection, all: readonly Exporter[]): Imported {
   const byAge = [...all].sort((a, b) =>

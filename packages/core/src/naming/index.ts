@@ -1,6 +1,6 @@
 export { searchListOf } from './clusterNames.js';
-export { keptRecords, zonesOfRecordController } from './kept.js';
-export { NameState, rrOf } from './nameState.js';
+export { closestZones, zonesOfRecordController } from './kept.js';
+export { fullName, NameState, rrOf } from './nameState.js';
 export type { NameOutcome, Query, Resolution } from './resolve.js';
 export { addressesOf, askerOf, codeOf, resolve } from './resolve.js';
 export { namesTried } from './searchList.js';
@@ -16,7 +16,7 @@ export { cutOver, shareLeft } from './cutOver.js';
 export type { NamesProposal, NamesWish } from './propose.js';
 export { proposeNames } from './propose.js';
 export type { QueryLoad, Saving } from './queryLoad.js';
-export { afterMemory, dnsReplicas, queryLoad } from './queryLoad.js';
+export { afterMemory, dnsReplicas, plannedReplicas, queryLoad, sizeNow } from './queryLoad.js';
 export type { NameRow } from './vantages.js';
 export { alikeIn, differs, recordedNames, rowOf, vantagesOf, VantageTable } from './vantages.js';
 export type { HandedOut, ZoneImport } from './zoneText.js';
@@ -33,6 +33,7 @@ export {
   serving,
   setZones,
   suffixOf,
+  urlOfImported,
 } from './clusterSet.js';
 export type { NamesCalled } from './namesCalled.js';
 export { namesCalled } from './namesCalled.js';

@@ -1,3 +1,4 @@
+import type { Sizing } from '../sizing/index.js';
 import { labelsOf } from '../zones/index.js';
 import { grouped } from '../plan/index.js';
 import type { Cluster, Workload } from '../plan/index.js';
@@ -43,6 +44,19 @@ export function dnsReplicas({ nodes, cores }: ClusterSize): number {
   return Math.max(2, Math.ceil(cores / 256), Math.ceil(nodes / 16));
 }
 
+/** The size of a cluster with the nodes that run now; nodes without a machine shape count no cores. */
+export function sizeNow({ groups }: Pick<Sizing, 'groups'>): ClusterSize {
+  return {
+    nodes: groups.reduce((sum, { now }) => sum + now, 0),
+    cores: groups.reduce((sum, { now, shape }) => sum + now * (shape?.vcpus ?? 0), 0),
+  };
+}
+
+/** Pods of its DNS that a cluster runs: as many as it says, else by its size. */
+export function plannedReplicas({ dnsReplicas: decided }: Pick<Cluster, 'dnsReplicas'>, size: ClusterSize): number {
+  return decided ?? dnsReplicas(size);
+}
+
 /**
  * Look-ups per second of one name after the cache of a runtime: each answer serves until it ends, and the next look-up asks anew, so a rate
  * r with a time t comes to r / (1 + r t). By derivation, for look-ups at random times.
@@ -73,7 +87,7 @@ export function queryLoad(state: NameState, cluster: Cluster, size: ClusterSize)
       { saving: 'per-node cache', perSecond: cachedOf(names) },
     ],
     replicas: dnsReplicas(size),
-    planned: cluster.dnsReplicas ?? dnsReplicas(size),
+    planned: plannedReplicas(cluster, size),
   };
 }
 

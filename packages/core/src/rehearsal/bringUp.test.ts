@@ -209,7 +209,7 @@ describe('what never comes to be', () => {
   });
 
   test('a subnet gives its addresses to those that come first', () => {
-    // A /29 has 8 addresses, of which network, gateway and broadcast are nobody’s: 5 load balancers.
+    // A /29 has 8 addresses, of which network, gateway and broadcast go to no machine: 5 load balancers.
     const more = Array.from({ length: 6 }, (_, i) => ({ name: `b${i + 1}`, subnetId: testId('subnets', 1) }));
     const made = run(entryPlan(add('balancers', ...more).slice(1)));
     expect(refused(made)).toMatchObject([{ why: 'full', of: 'subnet', holds: 5 }]);

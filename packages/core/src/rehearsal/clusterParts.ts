@@ -1,10 +1,10 @@
 import { attachedTo } from '../forwarding/index.js';
-import { grouped } from '../plan/index.js';
+import { addTo, grouped } from '../plan/index.js';
 import type { Filter, Plan } from '../plan/index.js';
 import { countsAtHorizon, countsRunning, isFromSubnet } from '../sizing/index.js';
 import type { ClusterResult, LimitCode } from '../sizing/index.js';
+import { plannedReplicas, sizeNow } from '../naming/index.js';
 import type { Finding } from '../findings/index.js';
-import { addTo } from '../plan/index.js';
 import type { ConditionType, Graph } from './graph.js';
 import { keyOf } from './planObjects.js';
 
@@ -140,7 +140,7 @@ export class ClusterParts {
     const podNetwork = graph.taskOf(partKey.podNetwork(id));
     graph.wait(podNetwork, api);
     for (const node of nodes) this.waitOfNode(result, node, api, podNetwork);
-    const replicas = Math.min(cluster.dnsReplicas ?? 2, nodes.length);
+    const replicas = Math.min(plannedReplicas(cluster, sizeNow(sizing)), nodes.length);
     graph.wait(
       graph.taskOf(partKey.dns(id)),
       podNetwork,

@@ -1,14 +1,7 @@
-import {
-  byId,
-  controllersOf,
-  classesOf,
-  grouped,
-  readBackendRef,
-  secretOf,
-  selectedBy,
-  parentsOf,
-} from '../plan/index.js';
+import { byId, controllersOf, classesOf, grouped, readBackendRef, selectedBy, parentsOf } from '../plan/index.js';
 import type { ClusterService, IngressRoute, Plan } from '../plan/index.js';
+import { closestZones, fullName, selfRunNames, serviceNamed } from '../naming/index.js';
+import { isNamedBy } from './certificateNamed.js';
 import type { Graph } from './graph.js';
 import { partKey } from './clusterParts.js';
 import type { ClusterParts, PlannedNode } from './clusterParts.js';
@@ -90,12 +83,7 @@ export class EntryWaits {
   }
 
   private certificate(text: string, clusterId: string, namespace: string): number | undefined {
-    if (text === '') return undefined;
-    const wanted = secretOf(text, namespace);
-    const found = this.plan.certificates.find(
-      (each) =>
-        each.name === wanted.name && (each.clusterId === null || clusterId === '' || each.clusterId === clusterId),
-    );
+    const found = this.plan.certificates.find((each) => isNamedBy(each, text, clusterId, namespace));
     return found === undefined ? undefined : this.last('certificates', found.id);
   }
 
@@ -123,12 +111,11 @@ export class EntryWaits {
   }
 
   private servicesOf({ backends, clusterId, namespace }: IngressRoute): ClusterService[] {
-    const services = grouped(this.plan.services, 'clusterId').get(clusterId) ?? [];
     return backends.flatMap((text) => {
       const ref = readBackendRef(text);
       if (ref === undefined) return [];
       const at = ref.namespace === '' ? namespace : ref.namespace;
-      return services.filter((service) => service.name === ref.service && service.namespace === at);
+      return serviceNamed(this.plan, clusterId, at, ref.service) ?? [];
     });
   }
 
@@ -141,23 +128,23 @@ export class EntryWaits {
       const task = graph.taskOf(keyOf('records', id));
       graph.wait(task, holders.get(value));
       const apex = byId(plan.zones, zoneId)?.apex ?? '';
-      if (task !== undefined) records.set(name === '@' ? apex : `${name}.${apex}`, task);
+      if (task !== undefined) records.set(fullName(name, apex), task);
     }
-    const byApex = [...plan.zones].sort((a, b) => b.apex.length - a.apex.length);
+    const publicZones = plan.zones.filter(({ side }) => side === 'public');
     for (const { id, names, issuerKind } of plan.certificates)
       for (const name of names) {
         const plain = name.replace(/^\*\./, '');
-        const zone = byApex.find(
-          ({ apex, side }) => side === 'public' && (plain === apex || plain.endsWith(`.${apex}`)),
-        );
         const validated = graph.taskOf(keyOf('certificates', id), 'Validated');
-        if (issuerKind === 'public by DNS') graph.wait(validated, this.last('zones', zone?.id ?? ''));
+        if (issuerKind === 'public by DNS')
+          graph.wait(validated, ...closestZones(publicZones, plain).map((zone) => this.last('zones', zone.id)));
         else if (issuerKind === 'public by HTTP') graph.wait(validated, records.get(plain));
       }
-    // The name of a self-run API is there before its first node: handbook 3, "DNS must resolve both before installation".
-    for (const { id, name, baseDomain, controlPlane } of plan.clusters)
-      if (controlPlane === 'self-run' && baseDomain !== '')
-        graph.wait(graph.taskOf(partKey.control(id, 1)), records.get(`api.${name}.${baseDomain}`));
+    // The names of a self-run API and ingress are there before its first node: handbook 3, "DNS must resolve both before installation".
+    for (const cluster of plan.clusters) {
+      const own = selfRunNames(cluster);
+      if (own !== undefined)
+        graph.wait(graph.taskOf(partKey.control(cluster.id, 1)), records.get(own.api), records.get(own.apps));
+    }
   }
 
   /** The steps after which an address, or a name of a provider, is there. */
@@ -187,12 +174,9 @@ export class EntryWaits {
       graph.wait(joined, ...this.readyNodes(clusterId, gateways));
       graph.wait(graph.taskOf(keyOf('connections', connectionId), 'Established'), joined);
     }
-    const services = grouped(plan.services, 'clusterId');
     for (const { id, memberId, namespace, name } of plan.serviceExports) {
       const member = byId(plan.members, memberId);
-      const own = (services.get(member?.clusterId ?? '') ?? []).find(
-        (each) => each.namespace === namespace && each.name === name,
-      );
+      const own = serviceNamed(plan, member?.clusterId ?? '', namespace, name);
       graph.wait(
         graph.taskOf(keyOf('serviceExports', id), 'Imported'),
         this.last('connections', member?.connectionId ?? ''),

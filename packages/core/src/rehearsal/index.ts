@@ -3,7 +3,7 @@ export type { BringUpWish, TooManyObjects } from './bringUp.js';
 export { Graph, stagesOf } from './graph.js';
 export type { ConditionType, ObjectKind, RehearsalObject, Store, Task } from './graph.js';
 export { BringUp } from './outcome.js';
-export type { Awaited, Bar, Condition, ConditionFact, LogEntry, ObjectState, PathStep } from './outcome.js';
+export type { Awaited, Condition, ConditionFact, LogEntry, ObjectState, PathStep } from './outcome.js';
 export { runGraph } from './run.js';
 export type { Scope } from './scope.js';
 export { Times, usualTimes } from './times.js';

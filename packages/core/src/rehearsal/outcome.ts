@@ -1,8 +1,6 @@
 import type { Refusal } from '../english/index.js';
-import { addTo } from '../plan/index.js';
 import { circlesIn } from './circles.js';
-import { stagesOf } from './graph.js';
-import type { ConditionType, Graph, ObjectKind, RehearsalObject } from './graph.js';
+import type { ConditionType, Graph, RehearsalObject } from './graph.js';
 import type { RunTimes } from './run.js';
 import { tasksOf } from './scope.js';
 
@@ -50,17 +48,6 @@ export interface PathStep extends Awaited {
   readonly waited: number;
 }
 
-/** All objects of a kind over time. */
-export interface Bar {
-  readonly kind: ObjectKind;
-  readonly objects: number;
-  readonly refused: number;
-  /** When the first began; infinite where none did. */
-  readonly from: number;
-  /** When each that came to be was as planned, in order. */
-  readonly readyAt: Float64Array;
-}
-
 /** What became of a bring-up. */
 export class BringUp {
   readonly ok = true;
@@ -68,7 +55,7 @@ export class BringUp {
   readonly objects: readonly RehearsalObject[];
   /** Seconds until the last step that came to be was done. */
   readonly total: number;
-  private ordered: Float64Array | undefined;
+  private entries: readonly LogEntry[] | undefined;
 
   constructor(
     readonly graph: Graph,
@@ -88,11 +75,6 @@ export class BringUp {
   /** Events that were simulated. */
   get events(): number {
     return this.run.events;
-  }
-
-  /** Steps that were run, those that were there from the beginning apart. */
-  get steps(): number {
-    return this.chosen.size;
   }
 
   /** When an object is as planned; infinite where it never is. */
@@ -188,7 +170,8 @@ export class BringUp {
   }
 
   /** The log in the order of time: of each step when it began and ended, and what was refused. */
-  log(): LogEntry[] {
+  log(): readonly LogEntry[] {
+    if (this.entries !== undefined) return this.entries;
     const entries: LogEntry[] = [];
     for (const task of this.chosen) {
       if (this.standing.has(task)) continue;
@@ -198,43 +181,14 @@ export class BringUp {
       const refused = this.run.refused.get(task);
       if (refused !== undefined) entries.push({ at: refused.at, what: 'refused', task });
     }
-    return entries.sort((a, b) => a.at - b.at || a.task - b.task);
+    this.entries = entries.sort((a, b) => a.at - b.at || a.task - b.task);
+    return this.entries;
   }
 
   /** The object and condition of a step. */
   awaited(task: number): Awaited {
     const { object, condition } = this.graph.tasks[task] as Graph['tasks'][number];
     return { object: this.graph.objects[object] as RehearsalObject, condition };
-  }
-
-  /** Every kind over time, in the order in which kinds begin. */
-  bars(): Bar[] {
-    const byKind = new Map<ObjectKind, RehearsalObject[]>();
-    for (const object of this.objects) addTo(byKind, object.kind, object);
-    const bars = [...byKind].map(([kind, all]): Bar => {
-      const ready = all.map((object) => this.readyAt(object)).filter(Number.isFinite);
-      return {
-        kind,
-        objects: all.length,
-        refused: all.filter((object) => this.refusalOf(object) !== undefined).length,
-        from: all.reduce((least, { first }) => Math.min(least, this.run.started[first] as number), Infinity),
-        readyAt: Float64Array.from(ready).sort(),
-      };
-    });
-    const order = Object.keys(stagesOf);
-    return bars.sort((a, b) => a.from - b.from || order.indexOf(a.kind) - order.indexOf(b.kind));
-  }
-
-  /** How many objects are as planned at a second. */
-  readyCount(at: number): number {
-    this.ordered ??= Float64Array.from(this.objects.map((object) => this.readyAt(object))).sort();
-    let [low, high] = [0, this.ordered.length];
-    while (low < high) {
-      const middle = (low + high) >>> 1;
-      if ((this.ordered[middle] as number) <= at) low = middle + 1;
-      else high = middle;
-    }
-    return low;
   }
 
   private tasksOf({ index }: RehearsalObject): number[] {

@@ -64,7 +64,7 @@ const kindAt: Readonly<Record<(typeof upwards)[number], Kind>> = {
 };
 
 /** Where things of a plan stand. */
-class Whereabouts {
+class Places {
   private readonly siteOfNetwork = new Map<string, string>();
 
   constructor(private readonly plan: Plan) {
@@ -107,7 +107,7 @@ function isOnlyPlanned(plan: Plan, kind: Kind, row: Row): boolean {
 
 /** Adds every entity that is built. */
 export function addEntities(graph: Graph, plan: Plan): void {
-  const places = new Whereabouts(plan);
+  const places = new Places(plan);
   for (const kind of kinds) {
     const as = objectKinds[kind];
     if (as === undefined) continue;

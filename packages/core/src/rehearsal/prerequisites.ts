@@ -31,7 +31,7 @@ export interface FailedPrerequisite {
 export interface Confirmable {
   readonly what: Confirmation['what'];
   readonly confirmed: readonly Confirmation[];
-  /** Sites at which nobody has confirmed it. */
+  /** Sites at which it is not confirmed. */
   readonly open: readonly Site[];
 }
 

@@ -72,7 +72,7 @@ test('suites follow from what the plan means, and pass where it holds', () => {
   expect(of(all, 'policies that block')[0]).toMatchObject({ result: 'passed', asked: 'refused' });
 });
 
-test('a policy that lets everybody in has nothing to block, and one that names nobody fails the service', () => {
+test('a policy that lets all callers in has nothing to block, and one that names none fails the service', () => {
   const set = (allowIn: readonly string[]): Operation => ({
     op: 'set',
     kind: 'networkPolicies',

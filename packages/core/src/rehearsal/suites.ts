@@ -1,6 +1,6 @@
 import { isNeedOf, POD_PORT } from '../forwarding/index.js';
 import { nameOf } from '../ingress/index.js';
-import { domainOfSet } from '../naming/index.js';
+import { closestZones, fullName, importsOf, urlOfImported } from '../naming/index.js';
 import {
   byId,
   grouped,
@@ -160,19 +160,9 @@ export class Suites {
     for (const member of grouped(plan.members, 'clusterId').get(cluster.id) ?? []) {
       const connection = byId(plan.connections, member.connectionId);
       if (connection === undefined || connection.isPlanned) continue;
-      const asked = new Set<string>();
-      for (const other of grouped(plan.members, 'connectionId').get(connection.id) ?? [])
-        for (const { namespace, name, usedByIds } of grouped(plan.serviceExports, 'memberId').get(other.id) ?? []) {
-          const service = (this.services.get(other.clusterId) ?? []).find(
-            (each) => each.namespace === namespace && each.name === name,
-          );
-          const port = service?.ports.flatMap((text) => readServicePort(text) ?? [])[0]?.port;
-          const url = `http://${name}.${namespace}.svc.${domainOfSet(connection)}${port === undefined || port === 80 ? '' : `:${port}`}/`;
-          if (other.id === member.id || asked.has(url)) continue;
-          if (usedByIds.length > 0 && !usedByIds.includes(cluster.id)) continue;
-          asked.add(url);
-          yield { from: this.podIn(cluster), to: url };
-        }
+      for (const imported of importsOf(plan, connection, cluster.id))
+        if (imported.exporters.some((each) => each.member.id !== member.id))
+          yield { from: this.podIn(cluster), to: urlOfImported(imported) };
     }
   }
 
@@ -248,7 +238,7 @@ export class Suites {
   }
 
   private isPublic(host: string): boolean {
-    return this.plan.zones.some(({ side, apex }) => side === 'public' && (host === apex || host.endsWith(`.${apex}`)));
+    return closestZones(this.plan.zones, host).some(({ side }) => side === 'public');
   }
 
   private *needs(cluster: Cluster): Generator<Asked> {
@@ -306,8 +296,7 @@ function* recorded(plan: Plan): Generator<Asked & { readonly clusterId: string }
   for (const { zoneId, name, type } of plan.records) {
     const zone = byId(plan.zones, zoneId);
     if (zone === undefined || name.includes('*') || !['A', 'AAAA', 'CNAME'].includes(type)) continue;
-    const full = name === '@' ? zone.apex : `${name}.${zone.apex}`;
-    const to = `name ${full} type ${type === 'AAAA' ? 'AAAA' : 'A'}`;
+    const to = `name ${fullName(name, zone.apex)} type ${type === 'AAAA' ? 'AAAA' : 'A'}`;
     const inside = zone.networkIds.flatMap((id) => grouped(plan.clusters, 'networkId').get(id)?.[0] ?? []);
     const froms =
       zone.side === 'public'

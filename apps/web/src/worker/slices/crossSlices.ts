@@ -25,6 +25,7 @@ import type {
   UseCell,
   ValueSheet,
 } from '@wide-lattice/core/crosscluster';
+import { urlOfImported } from '@wide-lattice/core/naming';
 import type { Imported } from '@wide-lattice/core/naming';
 import type { Cluster, Connection, ConnectionMethod, Member, Plan } from '@wide-lattice/core/plan';
 import type { Steps } from '@wide-lattice/core/working';
@@ -225,7 +226,7 @@ function usesOf({ plan, evaluation }: SliceHost, wanted: string): ShownUses {
       service,
       connection,
       method: imported.connection.method,
-      url: urlOf(imported),
+      url: urlOfImported(imported),
     })),
     rows: matrix.rows.map(({ id, name, siteId }, at) => ({
       id,
@@ -240,12 +241,6 @@ function shownUse(cell: UseCell | undefined): ShownUse | undefined {
   if (cell === undefined) return undefined;
   const { verdict, floorMs, isTooFar, room } = cell;
   return { verdict, floorMs, isTooFar, room };
-}
-
-/** The address by which members call an exported service. */
-function urlOf({ connection, namespace, name, ports: [first] }: Imported): string {
-  const domain = connection.domain === '' ? 'clusterset.local' : connection.domain;
-  return `http://${name}.${namespace}.svc.${domain}${first === undefined || first.port === 80 ? '' : `:${first.port}`}/`;
 }
 
 function shownDrill(

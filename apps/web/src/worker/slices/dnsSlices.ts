@@ -10,6 +10,7 @@ import {
   naming,
   proposeNames,
   queryLoad,
+  sizeNow,
   rowOf,
   shareLeft,
   vantages as vantageTable,
@@ -128,10 +129,8 @@ export const dnsSlices = {
   queryLoad: ({ evaluation, plan }: SliceHost, clusterId: string): QueryLoad | undefined => {
     const cluster = byId(plan.clusters, clusterId);
     if (cluster === undefined) return undefined;
-    const groups = evaluation.ask(demand).of(clusterId)?.groups ?? [];
-    const nodes = groups.reduce((sum, { now }) => sum + now, 0);
-    const cores = groups.reduce((sum, { now, shape }) => sum + now * (shape?.vcpus ?? 0), 0);
-    return queryLoad(evaluation.ask(naming), cluster, { nodes, cores });
+    const size = sizeNow(evaluation.ask(demand).of(clusterId) ?? { groups: [] });
+    return queryLoad(evaluation.ask(naming), cluster, size);
   },
   namesProposal: ({ plan }: SliceHost, wish: NamesWish): NamesProposal => proposeNames(plan, wish),
   zoneText: ({ evaluation, plan }: SliceHost, zoneId: string): string => {

@@ -20,6 +20,7 @@ import type {
   RunDifference,
   Scope,
 } from '@wide-lattice/core/rehearsal';
+import { groupBy } from '@wide-lattice/core/plan';
 import type { Steps } from '@wide-lattice/core/working';
 import { kindViews } from '../../kinds/kindViews';
 import type { SliceHost } from '../sliceHost';
@@ -45,20 +46,13 @@ const phaseOf = new Map<ObjectKind, Phase>(
   ),
 );
 
-/** Points at which a line of the time line is read. */
-const POINTS = 120;
-
 /** One line of the time line. */
 export interface ShownPhase {
   readonly phase: Phase;
   readonly objects: number;
-  readonly ready: number;
+  /** Seconds at which each that came to be was as planned, in order. */
+  readonly readyAt: readonly number[];
   readonly refused: number;
-  /** Seconds; infinite where nothing of it begins. */
-  readonly from: number;
-  readonly to: number;
-  /** Shares that are ready, 0 to 1, at points spread evenly over the run. */
-  readonly curve: readonly number[];
   /** Seconds at which something was refused. */
   readonly refusals: readonly number[];
 }
@@ -219,28 +213,20 @@ function* runOf({ runs, evaluation }: SliceHost, wish: BringUpWish): ReturnType<
 }
 
 function shownRun(run: BringUp): ShownRun {
-  const bars = run.bars();
-  const all = Object.keys(phases) as Phase[];
-  const shown = all.flatMap((phase): ShownPhase[] => {
-    const own = bars.filter(({ kind }) => phaseOf.get(kind) === phase);
-    const objects = own.reduce((sum, bar) => sum + bar.objects, 0);
-    if (objects === 0) return [];
-    const readyAt = own.flatMap((bar) => [...bar.readyAt]).sort((a, b) => a - b);
-    let at = 0;
-    const curve = Array.from({ length: POINTS + 1 }, (_, point) => {
-      while (at < readyAt.length && (readyAt[at] as number) <= (run.total * point) / POINTS) at++;
-      return at / objects;
-    });
+  const own = groupBy(run.objects, ({ kind }) => phaseOf.get(kind) ?? '');
+  const refusals = groupBy(run.refusals(), ({ object }) => phaseOf.get(object.kind) ?? '');
+  const shown = (Object.keys(phases) as Phase[]).flatMap((phase): ShownPhase[] => {
+    const objects = own.get(phase);
+    if (objects === undefined) return [];
+    const readyAt = objects.map((object) => run.readyAt(object)).filter(Number.isFinite);
+    const refused = refusals.get(phase) ?? [];
     return [
       {
         phase,
-        objects,
-        ready: readyAt.length,
-        refused: own.reduce((sum, { refused }) => sum + refused, 0),
-        from: Math.min(...own.map(({ from }) => from)),
-        to: readyAt.at(-1) ?? 0,
-        curve,
-        refusals: refusalsIn(run, phase),
+        objects: objects.length,
+        readyAt: readyAt.sort((a, b) => a - b),
+        refused: refused.length,
+        refusals: [...new Set(refused.map(({ at }) => at))],
       },
     ];
   });
@@ -248,7 +234,7 @@ function shownRun(run: BringUp): ShownRun {
     ok: true,
     total: run.total,
     objects: run.objects.length,
-    ready: run.readyCount(run.total),
+    ready: shown.reduce((sum, { readyAt }) => sum + readyAt.length, 0),
     refused: shown.reduce((sum, { refused }) => sum + refused, 0),
     phases: shown,
     path: run.criticalPath().map(({ object, condition, from, to, waited }) => ({
@@ -262,17 +248,6 @@ function shownRun(run: BringUp): ShownRun {
     })),
     circles: run.circles().map((circle) => circle.map(nameOf)),
   };
-}
-
-function refusalsIn(run: BringUp, phase: Phase): number[] {
-  return [
-    ...new Set(
-      run
-        .refusals()
-        .filter(({ object }) => phaseOf.get(object.kind) === phase)
-        .map(({ at }) => at),
-    ),
-  ];
 }
 
 function pathOf({ entity }: RehearsalObject): string | undefined {

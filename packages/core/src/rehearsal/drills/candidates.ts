@@ -1,6 +1,7 @@
 import type { PreventionFact } from '../../english/index.js';
 import type { Evaluation } from '../../evaluation/index.js';
 import { propose } from '../../allocation/index.js';
+import { fullName } from '../../naming/index.js';
 import { addOperation, byId, grouped, newId, setOperation } from '../../plan/index.js';
 import type { Operation, Plan } from '../../plan/index.js';
 import type { DrillOutcome } from './planDrills.js';
@@ -155,8 +156,7 @@ function moreDns(plan: Plan, name: string): Idea[] {
 function unheld(plan: Plan, { facts }: DrillOutcome): Idea[] {
   const names = facts.flatMap((fact) => (fact.fact === 'record by hand' ? [fact.name] : []));
   return plan.records.flatMap(({ id, zoneId, name }): Idea[] => {
-    const apex = byId(plan.zones, zoneId)?.apex ?? '';
-    const full = name === '@' ? apex : `${name}.${apex}`;
+    const full = fullName(name, byId(plan.zones, zoneId)?.apex ?? '');
     if (!names.includes(full)) return [];
     return [{ fact: { offer: 'record controller', name: full }, operations: [{ op: 'remove', kind: 'records', id }] }];
   });

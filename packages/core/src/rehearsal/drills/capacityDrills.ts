@@ -1,6 +1,7 @@
 import type { DrillFact } from '../../english/index.js';
 import type { Evaluation } from '../../evaluation/index.js';
 import { missing, placements } from '../../ingress/index.js';
+import { plannedReplicas, sizeNow } from '../../naming/index.js';
 import { grouped } from '../../plan/index.js';
 import { countsRunning, countsToday } from '../../sizing/index.js';
 import type { ClusterResult, Counts } from '../../sizing/index.js';
@@ -51,9 +52,10 @@ const finders: Readonly<Record<CapacityDrill['kind'], Found>> = {
     return [{ fact: 'pods without room', cluster: cluster.name, pods: missing(drained) - missing(now), lack }];
   },
   'DNS halved': (_, { cluster, sizing }) => {
-    const nodes = total(countsRunning(sizing));
-    const replicas = cluster.dnsReplicas ?? (nodes === 0 ? 0 : 2);
-    return replicas > 0 && Math.floor(replicas / 2) < 1 ? [{ fact: 'one DNS pod', cluster: cluster.name }] : [];
+    const size = sizeNow(sizing);
+    return size.nodes > 0 && plannedReplicas(cluster, size) === 1
+      ? [{ fact: 'one DNS pod', cluster: cluster.name }]
+      : [];
   },
   'range exhausted': (_, { cluster, sizing, figures }) => {
     const { nearestLimit } = figures;

@@ -76,7 +76,7 @@ export class DrillRunner {
       case 'gateway lost':
         return this.withoutGateway(drill);
       case 'load balancer replaced':
-        return balancerReplaced(this.evaluation.plan, drill);
+        return balancerReplaced(this.evaluation, drill);
       case 'certificate expired':
         return certificateExpired(this.evaluation.plan, drill);
       default:

@@ -1,30 +1,28 @@
 import type { DrillFact } from '../../english/index.js';
-import { keptRecords } from '../../naming/index.js';
-import { byId, secretOf } from '../../plan/index.js';
+import type { Evaluation } from '../../evaluation/index.js';
+import { fullName, naming } from '../../naming/index.js';
+import { byId } from '../../plan/index.js';
+import { isNamedBy } from '../certificateNamed.js';
 import type { Plan } from '../../plan/index.js';
 import { drillKey } from './planDrills.js';
 import type { DrillOutcome, PlanDrill } from './planDrills.js';
 
 /** A load balancer that is replaced has another address and another name: names follow within their TTL, those by hand once they are edited. */
 export function balancerReplaced(
-  plan: Plan,
+  evaluation: Evaluation,
   drill: PlanDrill & { readonly kind: 'load balancer replaced' },
 ): DrillOutcome {
+  const { plan } = evaluation;
   const balancer = byId(plan.balancers, drill.balancerId);
   const values = [balancer?.address, balancer?.providerName].filter((value) => value != null && value !== '');
   const byHand = plan.records.flatMap(({ zoneId, name, value, ttl }): DrillFact[] => {
     const zone = byId(plan.zones, zoneId);
     if (zone === undefined || !values.includes(value)) return [];
-    const full = name === '@' ? zone.apex : `${name}.${zone.apex}`;
-    return [{ fact: 'record by hand', name: full, seconds: ttl ?? zone.ttl }];
+    return [{ fact: 'record by hand', name: fullName(name, zone.apex), seconds: ttl ?? zone.ttl }];
   });
-  const held = new Set(plan.records.map(({ zoneId, name }) => `${zoneId} ${name}`));
-  const isHeld = (zoneId: string, host: string) => {
-    const apex = byId(plan.zones, zoneId)?.apex ?? '';
-    return held.has(`${zoneId} ${host === apex ? '@' : host.slice(0, -apex.length - 1)}`);
-  };
-  const kept = keptRecords(plan, isHeld)
-    .filter(({ value }) => values.includes(value))
+  const kept = evaluation
+    .ask(naming)
+    .kept.filter(({ value }) => values.includes(value))
     .map(({ name, ttl }): DrillFact => ({ fact: 'record kept', name, seconds: ttl }));
   const facts = [...byHand, ...kept];
   const waits = facts.map((fact) => ('seconds' in fact ? fact.seconds : 0));
@@ -50,9 +48,7 @@ export function certificateExpired(
   const certificate = byId(plan.certificates, drill.certificateId);
   const name = certificate?.name ?? '';
   const isIts = (text: string, clusterId: string, namespace: string) =>
-    text !== '' &&
-    secretOf(text, namespace).name === name &&
-    (certificate?.clusterId == null || certificate.clusterId === clusterId);
+    certificate !== undefined && isNamedBy(certificate, text, clusterId, namespace);
   const routed = plan.ingressRoutes.filter(
     (route) =>
       isIts(route.certificate, route.clusterId, route.namespace) ||

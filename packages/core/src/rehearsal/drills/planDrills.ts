@@ -35,7 +35,7 @@ export interface DrillOutcome {
   readonly held: readonly TestResult[];
   /** Clusters that something broke for, by name. */
   readonly clusters: readonly string[];
-  /** Seconds until it goes on; undefined where it stays broken until somebody mends it. */
+  /** Seconds until it goes on; undefined where it stays broken until it is mended. */
   readonly seconds: number | undefined;
   readonly facts: readonly DrillFact[];
 }

@@ -128,7 +128,7 @@ function* rerun(
 
 /** Who would notice first what a drill broke. */
 export function noticedBy({ state, lost, drill }: DrillOutcome): Noticed {
-  if (state === 'holds') return 'nobody';
+  if (state === 'holds') return 'none';
   if (drill.kind === 'load balancer replaced' || drill.kind === 'certificate expired') return 'clients';
   if (drill.kind === 'gateway lost') return 'other clusters';
   if (lost.some(({ suite }) => suite === 'entry by name')) return 'clients';
