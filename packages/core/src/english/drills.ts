@@ -78,7 +78,7 @@ export function formatDrillFact(fact: DrillFact): string {
     case 'record kept':
       return `${fact.name} is moved by its record controller; clients follow within ${formatDuration(fact.seconds)}.`;
     case 'nothing answers':
-      return `No name of the plan leads to ${fact.balancer}: whoever calls it by address has to be told.`;
+      return `No name of the plan leads to ${fact.balancer}: clients that call it by address do not follow.`;
     case 'renewed':
       return `${fact.certificate} renews itself before it ends.`;
     case 'hosts without':

@@ -217,6 +217,28 @@ describe('what never comes to be', () => {
     expect(made.conditionsAt(sixth, made.total)[0]).toMatchObject({ type: 'AddressAssigned', status: 'False' });
   });
 
+  test('pods without room today are refused; what only an upgrade lacks stops nothing', () => {
+    // Nodes of 2 CPUs: two pods of 1.5 need two of the three, and three while one is drained; five find no room on three.
+    const shape: readonly Operation[] = [
+      ...add('shapes', { name: 'small', profileId: testId('profiles', 1), vcpus: 2, memoryGib: 8 }),
+      { op: 'set', kind: 'clusters', id: CLUSTER, fields: { shapeId: testId('shapes', 1) } },
+    ];
+    const pods = (replicas: number): Operation => ({
+      op: 'set',
+      kind: 'workloads',
+      id: testId('workloads', 1),
+      fields: { cpuMillis: 1500, replicasNow: replicas, replicasHorizon: replicas },
+    });
+    const codes = (plan: Plan) =>
+      evaluate(plan)
+        .findings()
+        .filter(({ code }) => code === 'workload.no-room').length;
+    const tight = entryPlan([...shape, pods(3)]);
+    expect(codes(tight)).toBe(1);
+    expect(refused(run(tight))).toEqual([]);
+    expect(refused(run(entryPlan([...shape, pods(5)])))).toMatchObject([{ why: 'finding', code: 'workload.no-room' }]);
+  });
+
   test('a second pod network is refused, and the first stays', () => {
     const made = run(one(), { secondPodNetworkIn: CLUSTER });
     expect(refused(made)).toMatchObject([{ object: 'c', why: 'second pod network' }]);

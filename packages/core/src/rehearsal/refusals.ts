@@ -63,6 +63,8 @@ export function refuseByFindings(graph: Graph, names: Names, { found }: Findings
     const condition = stops[code];
     const [first] = subjects;
     if (condition === undefined || first === undefined) continue;
+    // Room that lacks at the horizon, in an upgrade or without a zone stops nothing that comes up.
+    if (fact.code === 'workload.no-room' && fact.case !== 'now') continue;
     const own = code === 'pods.native-not-offered' ? partKey.podNetwork(first.id) : keyOf(first.kind, first.id);
     graph.refuse(graph.taskOf(own, condition), {
       why: 'finding',

@@ -6,6 +6,7 @@ import {
   grouped,
   labelMap,
   labelsOfNamespace,
+  listenersOf,
   meets,
   readContainerPort,
   readPolicyRule,
@@ -227,7 +228,10 @@ export class Suites {
       'clusterId',
     ).get(cluster.id) ?? []) {
       if (pathType === 'RegularExpression' || headers.length + query.length > 0) continue;
-      const isTls = certificate !== '' || (byId(plan.gateways, gatewayId ?? '')?.certificate ?? '') !== '';
+      const gateway = byId(plan.gateways, gatewayId ?? '');
+      const isTls =
+        certificate !== '' ||
+        (gateway !== undefined && listenersOf(gateway).some((listener) => listener.certificate !== ''));
       for (const host of hosts) {
         const url = `${method === 'any' ? '' : `${method} `}${isTls ? 'https' : 'http'}://${host}${path === '' ? '/' : path}`;
         if (host.includes('*') || asked.has(url)) continue;

@@ -86,7 +86,8 @@ export class DrillRunner {
 
   private *withoutZones(drill: PlanDrill, siteId: string, zones: readonly string[]): Steps<DrillOutcome> {
     const { plan } = this.evaluation;
-    const state = this.evaluation.ask(compiled).without(new Set(zones.map((zone) => `${siteId} ${zone}`)));
+    const lost = new Set(zones.map((zone) => `${siteId} ${zone}`));
+    const state = this.evaluation.ask(compiled).without(lost);
     const isGone = (clusterId: string) => {
       const cluster = byId(plan.clusters, clusterId);
       const own = zonesOfCluster(cluster, byId(plan.sites, cluster?.siteId ?? ''));
@@ -95,12 +96,11 @@ export class DrillRunner {
     const gone = plan.clusters.filter(({ id }) => isGone(id) || areNodesGone(state.forwarding, id, null));
     const goneIds = new Set(gone.map(({ id }) => id));
     // A test that begins or ends in the zone itself asks for what is lost, and no plan keeps that.
-    const named = zones.map((zone) => `zone ${zone}`);
     const asked = (yield* this.passing()).filter(
-      ({ test: { from, to }, touched }) =>
+      ({ touched }) =>
         touched.siteIds.has(siteId) &&
         !touched.ends.some((id) => goneIds.has(id)) &&
-        !named.some((zone) => isNamedIn(from, zone) || isNamedIn(to, zone)),
+        !touched.zones.some((zone) => lost.has(zone)),
     );
     const facts: DrillFact[] =
       gone.length === 0 ? [] : [{ fact: 'gone with it', clusters: gone.map(({ name }) => name) }];
@@ -175,9 +175,4 @@ export class DrillRunner {
       facts: lost > 0 ? [{ fact: 'uses', lost, of: reachedBefore }] : [],
     };
   }
-}
-
-/** Whether a question names a zone: "zone n1" is not "zone n10". */
-function isNamedIn(words: string, zone: string): boolean {
-  return words.split(', ').some((part) => part === zone || part.startsWith(`${zone} `));
 }

@@ -121,6 +121,9 @@ test('a load balancer that is replaced: records by hand wait to be edited, and a
   const [replaced] = outcomes(plan, 'load balancer replaced');
   expect(replaced).toMatchObject({ state: 'breaks', kept: 0, seconds: undefined });
   expect(replaced?.facts).toEqual([{ fact: 'record by hand', name: 'web.b.example', seconds: 120 }]);
+  // With no name at all clients by address do not follow: that does not hold.
+  const unnamed = applied(plan, [{ op: 'remove', kind: 'records', id: testId('records', 1) }]);
+  expect(outcomes(unnamed, 'load balancer replaced')[0]).toMatchObject({ state: 'breaks', kept: 0 });
   expect(outcomes(plan, 'certificate expired')[0]).toMatchObject({ state: 'holds', facts: [{ fact: 'renewed' }] });
 });
 

@@ -30,12 +30,12 @@ export function balancerReplaced(
   return {
     drill,
     key: drillKey(drill),
-    state: byHand.length > 0 ? 'breaks' : isCalled ? 'interrupted' : 'holds',
-    kept: isCalled ? kept.length / facts.length : 1,
+    state: byHand.length > 0 || !isCalled ? 'breaks' : 'interrupted',
+    kept: isCalled ? kept.length / facts.length : 0,
     lost: [],
     held: [],
     clusters: [],
-    seconds: byHand.length > 0 ? undefined : Math.max(0, ...waits),
+    seconds: byHand.length > 0 || !isCalled ? undefined : Math.max(0, ...waits),
     facts: isCalled ? facts : [{ fact: 'nothing answers', balancer: balancer?.name ?? '' }],
   };
 }

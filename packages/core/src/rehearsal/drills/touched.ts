@@ -9,6 +9,8 @@ export interface Touched {
   readonly siteIds: ReadonlySet<string>;
   /** The clusters that it begins and ends in. */
   readonly ends: readonly string[];
+  /** The zones that it names, each as site id and zone. */
+  readonly zones: readonly string[];
 }
 
 /** The sites of what goes by a name: devices, load balancers, endpoints, bastions, resolvers, clusters. */
@@ -45,6 +47,9 @@ export function touchedBy(
     const site = byId(plan.clusters, id)?.siteId;
     if (site !== undefined) siteIds.add(site);
   }
+  const zones = [from, to].flatMap((place) =>
+    'zone' in place && place.zone !== '' ? [`${byId(plan.clusters, place.clusterId)?.siteId ?? ''} ${place.zone}`] : [],
+  );
   for (const { name } of via) names.add(name);
   for (const { cluster } of [...members, ...standby]) names.add(cluster);
   for (const { forth, back } of flows)
@@ -59,5 +64,5 @@ export function touchedBy(
   // A name that was asked for went to resolvers of the networks around.
   if (resolution !== undefined) for (const { name } of plan.resolvers) names.add(name);
   for (const name of names) for (const site of sites.get(name) ?? []) siteIds.add(site);
-  return { names, siteIds, ends };
+  return { names, siteIds, ends, zones };
 }
