@@ -4,7 +4,7 @@ import { CircleCheck, OctagonX, TimerReset } from 'lucide-react';
 import { usePlan } from '../plan/PlanContext';
 import { useCommit } from '../plan/useCommit';
 import { useAnswer } from '../plan/useSlice';
-import { Computing, Part } from '../shared/Halves';
+import { Computing, Empty, Part } from '../shared/Halves';
 import { More } from '../shared/More';
 import { TableHead } from '../shared/TableHead';
 import { useSearchState } from '../shared/useSearchState';
@@ -22,11 +22,13 @@ const MAX_ROWS = 60;
 /** Every drill of the whole plan on one card: what breaks, for whom, how long, and which changes would help most cheaply. */
 export function PlanDrillsView() {
   const { slice: card, isFresh } = useAnswer('scoreCard');
-  const [search, set] = useSearchState();
   if (card === undefined) return <Computing />;
-  const state = search.get('state') ?? '';
-  const chosen = search.get('drill') ?? '';
-  const shown = card.outcomes.filter((each) => (state === '' ? each.state !== 'holds' : each.state === state));
+  if (card.outcomes.length === 0)
+    return (
+      <Empty>
+        No drill can be run yet: the plan has nothing that works and could fail. Give clusters their ranges first.
+      </Empty>
+    );
   return (
     <div className={isFresh ? '' : 'opacity-60'}>
       <Part title="Score card">
@@ -37,43 +39,60 @@ export function PlanDrillsView() {
             ` The three changes below that cost least would make it ${card.scoreAfter.toFixed(1)}.`}
         </p>
         <p className="quiet">
-          The score is the mean share that goes on over all drills. Every change was tried in its drills.
+          The score is the mean share that goes on over these drills. Every change was tried in its drills.
+          {card.untested > 0 &&
+            ` ${formatCount(card.untested, 'drill')} ${card.untested === 1 ? 'is' : 'are'} left out: nothing rests on them that works now.`}
         </p>
         <Preventions preventions={card.preventions} canApply={isFresh} />
       </Part>
-      <Part
-        title="Drills"
-        aside={
-          <select
-            className="select select-xs w-40"
-            aria-label="Outcome of drills"
-            value={state}
-            onChange={(event) => set({ state: event.target.value })}
-          >
-            <option value="">that do not hold</option>
-            <option>breaks</option>
-            <option>interrupted</option>
-            <option>holds</option>
-          </select>
-        }
-      >
-        <table className="w-full" aria-label="Drills">
-          <TableHead labels={['Drill', 'Outcome', 'Goes on', 'For how long']} rightFrom={2} />
-          <tbody>
-            {shown.slice(0, MAX_ROWS).map((outcome) => (
-              <Row
-                key={outcome.key}
-                outcome={outcome}
-                isOpen={outcome.key === chosen}
-                canApply={isFresh}
-                onChoose={() => set({ drill: outcome.key === chosen ? '' : outcome.key })}
-              />
-            ))}
-          </tbody>
-        </table>
-        <More all={shown.length} shown={Math.min(shown.length, MAX_ROWS)} />
-      </Part>
+      <DrillTable outcomes={card.outcomes} canApply={isFresh} />
     </div>
+  );
+}
+
+interface DrillTableProps {
+  readonly outcomes: readonly ShownOutcome[];
+  readonly canApply: boolean;
+}
+
+function DrillTable({ outcomes, canApply }: DrillTableProps) {
+  const [search, set] = useSearchState();
+  const state = search.get('state') ?? '';
+  const chosen = search.get('drill') ?? '';
+  const shown = outcomes.filter((each) => (state === '' ? each.state !== 'holds' : each.state === state));
+  return (
+    <Part
+      title="Drills"
+      aside={
+        <select
+          className="select select-xs w-40"
+          aria-label="Outcome of drills"
+          value={state}
+          onChange={(event) => set({ state: event.target.value })}
+        >
+          <option value="">that do not hold</option>
+          <option>breaks</option>
+          <option>interrupted</option>
+          <option>holds</option>
+        </select>
+      }
+    >
+      <table className="w-full" aria-label="Drills">
+        <TableHead labels={['Drill', 'Outcome', 'Goes on', 'For how long']} rightFrom={2} />
+        <tbody>
+          {shown.slice(0, MAX_ROWS).map((outcome) => (
+            <Row
+              key={outcome.key}
+              outcome={outcome}
+              isOpen={outcome.key === chosen}
+              canApply={canApply}
+              onChoose={() => set({ drill: outcome.key === chosen ? '' : outcome.key })}
+            />
+          ))}
+        </tbody>
+      </table>
+      <More all={shown.length} shown={Math.min(shown.length, MAX_ROWS)} />
+    </Part>
   );
 }
 

@@ -1,4 +1,7 @@
 import { kindsAt } from '../kinds/kindViews';
+import { Link } from 'react-router';
+import { usePlan } from '../plan/PlanContext';
+import { usePlanPath } from '../plan/usePlanPath';
 import { useSlice } from '../plan/useSlice';
 import { Empty, Halves } from '../shared/Halves';
 import { headsOf, SheetsHalf } from '../shared/SheetsHalf';
@@ -28,6 +31,7 @@ const sides = [
 export function RehearsalPage() {
   const [search, set] = useSearchState();
   const kind = sheets.find((each) => each === search.get('show'));
+  const { plan } = usePlan();
   const side = sides.find(({ id }) => id === search.get('side'))?.id ?? 'prerequisites';
   return (
     <Halves
@@ -37,19 +41,34 @@ export function RehearsalPage() {
         <SheetsHalf
           title="Rehearsal"
           heads={heads}
-          picture={{ label: 'Bring-up', view: <BringUpPart /> }}
+          picture={{ label: 'Bring-up', view: plan.clusters.length === 0 ? <NoClusters /> : <BringUpPart /> }}
           kind={kind}
         />
       }
       right={
         <Tabs label="What follows" tabs={sides} chosen={side} onChoose={(id) => set({ side: id })}>
-          {side === 'prerequisites' && <PrerequisitesView />}
+          {side === 'prerequisites' && plan.clusters.length > 0 && <PrerequisitesView />}
           {side === 'tests' && <TestsView />}
           {side === 'drills' && <PlanDrillsView />}
           {isOfRun(side) && <OfRun side={side} />}
         </Tabs>
       }
     />
+  );
+}
+
+function NoClusters() {
+  const planPath = usePlanPath();
+  return (
+    <Empty
+      action={
+        <Link className="btn btn-sm btn-primary" to={planPath('demand')}>
+          Add clusters
+        </Link>
+      }
+    >
+      There is no cluster to bring up yet.
+    </Empty>
   );
 }
 
@@ -64,6 +83,8 @@ function isOfRun(side: Side): side is RunSide {
 function OfRun({ side }: { readonly side: RunSide }) {
   const [search] = useSearchState();
   const before = useSlice('prerequisites', wishOf(search).scope);
+  const { plan } = usePlan();
+  if (plan.clusters.length === 0) return null;
   if (before?.areMet === false && search.get('even') !== 'yes')
     return <Empty>The run has not begun. Meet the prerequisites, or run even so on the left.</Empty>;
   if (side === 'objects') return <ObjectsView />;

@@ -4,7 +4,7 @@ import { Link } from 'react-router';
 import { usePlan } from '../plan/PlanContext';
 import { usePlanPath } from '../plan/usePlanPath';
 import { useSlice } from '../plan/useSlice';
-import { Computing, Part } from '../shared/Halves';
+import { Computing, Empty, Part } from '../shared/Halves';
 import { More } from '../shared/More';
 import { saveFile } from '../shared/saveFile';
 import { TableHead } from '../shared/TableHead';
@@ -30,14 +30,14 @@ export function TestsView() {
   const { scope } = wishOf(search);
   const shown = useSlice('connectionTests', scope, filter);
   if (shown === undefined) return <Computing />;
+  if (shown.suites.length === 0)
+    return <Empty>There is nothing to test yet: add clusters at Demand, and allocate their ranges.</Empty>;
   return (
     <>
       <Part title="Connection tests" aside={<Reports />}>
         <p className="text-[15px]">
-          <strong className={shown.sentence.includes(' 0 failed') ? 'text-success' : 'text-error'}>
-            {shown.sentence}
-          </strong>
-          , in {formatNumber(Math.max(1, Math.round(shown.took)))} ms. Each is a question to this plan, made from its
+          <strong className={colourOf(shown.counts)}>{shown.sentence}</strong>, in{' '}
+          {formatNumber(Math.max(1, Math.round(shown.took)))} ms. Each is a question to this plan, made from its
           clusters, needs, routes, policies and expectations.
         </p>
         <SuiteTable suites={shown.suites} chosen={filter.suite} onChoose={(suite) => set({ suite })} />
@@ -51,6 +51,12 @@ export function TestsView() {
       </Part>
     </>
   );
+}
+
+/** Green only where something was run, and all of it passed. */
+function colourOf({ run, failed }: ShownTests['counts']): string {
+  if (failed > 0) return 'text-error';
+  return run > 0 ? 'text-success' : '';
 }
 
 function Reports() {

@@ -23,6 +23,9 @@ const STEP_MS = 150;
 /** The run over time: of each phase how much is ready, and where something is refused; a second is chosen by sliding or played through. */
 export function TimeLine({ run, at, phase, onSecond, onPhase }: TimeLineProps) {
   const [isPlaying, setPlaying] = useState(false);
+  // The address follows what is slid; until it has, the slider stays where it was put.
+  const [slid, setSlid] = useState({ from: at, to: at });
+  const shown = slid.from === at ? slid.to : at;
   const { total } = run;
   useEffect(() => {
     if (!isPlaying) return;
@@ -48,13 +51,16 @@ export function TimeLine({ run, at, phase, onSecond, onPhase }: TimeLineProps) {
           type="range"
           className="range range-xs min-w-0 flex-1"
           aria-label="Time shown"
-          aria-valuetext={formatDuration(at)}
+          aria-valuetext={formatDuration(shown)}
           min={0}
           max={Math.max(1, Math.ceil(total))}
-          value={Math.round(at)}
-          onChange={(event) => onSecond(Number(event.target.value))}
+          value={Math.round(shown)}
+          onChange={(event) => {
+            setSlid({ from: at, to: Number(event.target.value) });
+            onSecond(Number(event.target.value));
+          }}
         />
-        <strong className="w-28 text-right tabular-nums">{formatDuration(at)}</strong>
+        <strong className="w-28 text-right tabular-nums">{formatDuration(shown)}</strong>
       </div>
       <table className="w-full" aria-label="Time line">
         <tbody>

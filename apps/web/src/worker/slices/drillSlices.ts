@@ -39,6 +39,7 @@ export interface ShownScoreCard {
   readonly score: number;
   readonly scoreAfter: number;
   readonly holds: number;
+  readonly untested: number;
   readonly outcomes: readonly ShownOutcome[];
   readonly preventions: readonly ShownPrevention[];
 }
@@ -57,12 +58,16 @@ export const drillSlices = {
   },
 };
 
-function shownCard(plan: Plan, { outcomes, score, scoreAfter, holds, preventions }: ScoreCard): ShownScoreCard {
+function shownCard(
+  plan: Plan,
+  { outcomes, untested, score, scoreAfter, holds, preventions }: ScoreCard,
+): ShownScoreCard {
   const known = new Set(plan.expectations.map(({ from, to, during }) => `${from} ${to} ${during}`));
   return {
     score,
     scoreAfter,
     holds,
+    untested,
     outcomes: outcomes
       .toSorted((a, b) => order.indexOf(a.state) - order.indexOf(b.state) || a.kept - b.kept)
       .map((outcome) => shownOutcome(plan, known, outcome)),

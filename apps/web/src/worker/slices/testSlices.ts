@@ -44,6 +44,7 @@ export interface ShownTestRow {
 /** What came of the tests. */
 export interface ShownTests {
   readonly sentence: string;
+  readonly counts: TestCounts;
   /** Milliseconds that asking took. */
   readonly took: number;
   readonly suites: readonly { readonly suite: SuiteName; readonly counts: TestCounts }[];
@@ -62,6 +63,7 @@ export const testSlices = {
   *connectionTests(host: SliceHost, scope: Scope, filter: TestFilter): Steps<ShownTests> {
     const results = yield* resultsOf(host, scope);
     const { clusters } = host.plan;
+    const counts = countTests(results);
     const found = results
       .filter(
         ({ suite, result, clusterId }) =>
@@ -71,7 +73,8 @@ export const testSlices = {
       )
       .toSorted((a, b) => order.indexOf(a.result) - order.indexOf(b.result));
     return {
-      sentence: formatCounts(countTests(results)),
+      sentence: formatCounts(counts),
+      counts,
       took: results.reduce((sum, { took }) => sum + took, 0),
       suites: suiteNames.flatMap((suite) => {
         const own = results.filter((each) => each.suite === suite);

@@ -75,7 +75,9 @@ function seriesShort({ plan }: Evaluation, { cluster, sizing: { control } }: Clu
 }
 
 /** Runs a drill of capacity over all clusters. */
-export function capacityDrill(evaluation: Evaluation, drill: CapacityDrill): DrillOutcome {
+export function capacityDrill(evaluation: Evaluation, drill: CapacityDrill): DrillOutcome | undefined {
+  const all = evaluation.clusters.length;
+  if (all === 0) return undefined;
   const find = finders[drill.kind];
   const clusters: string[] = [];
   const facts: DrillFact[] = [];
@@ -85,12 +87,11 @@ export function capacityDrill(evaluation: Evaluation, drill: CapacityDrill): Dri
     clusters.push(result.cluster.name);
     facts.push(...found);
   }
-  const all = evaluation.clusters.length;
   return {
     drill,
     key: drillKey(drill),
     state: clusters.length > 0 ? 'breaks' : 'holds',
-    kept: all === 0 ? 1 : 1 - clusters.length / all,
+    kept: 1 - clusters.length / all,
     lost: [],
     held: [],
     clusters,

@@ -57,8 +57,8 @@ export class DrillRunner {
     return passing;
   }
 
-  /** Runs one drill. */
-  *run(drill: PlanDrill): Steps<DrillOutcome> {
+  /** Runs one drill; undefined where the plan has nothing that it could put to the test. */
+  *run(drill: PlanDrill): Steps<DrillOutcome | undefined> {
     switch (drill.kind) {
       case 'zone lost':
         return yield* this.withoutZones(drill, drill.siteId, [drill.zone]);
@@ -84,7 +84,7 @@ export class DrillRunner {
     }
   }
 
-  private *withoutZones(drill: PlanDrill, siteId: string, zones: readonly string[]): Steps<DrillOutcome> {
+  private *withoutZones(drill: PlanDrill, siteId: string, zones: readonly string[]): Steps<DrillOutcome | undefined> {
     const { plan } = this.evaluation;
     const lost = new Set(zones.map((zone) => `${siteId} ${zone}`));
     const state = this.evaluation.ask(compiled).without(lost);
@@ -107,14 +107,14 @@ export class DrillRunner {
     return yield* this.asked(drill, state, asked, facts);
   }
 
-  private *withoutDevice(drill: PlanDrill, deviceId: string): Steps<DrillOutcome> {
+  private *withoutDevice(drill: PlanDrill, deviceId: string): Steps<DrillOutcome | undefined> {
     const { plan } = this.evaluation;
     const name = (byId(plan.natDevices, deviceId) ?? byId(plan.firewalls, deviceId))?.name ?? '';
     const state = this.evaluation.ask(compiled).drilled({ devices: new Set([deviceId]) });
     return yield* this.asked(drill, state, yield* this.touching(name), []);
   }
 
-  private *withoutLink(drill: PlanDrill, linkId: string): Steps<DrillOutcome> {
+  private *withoutLink(drill: PlanDrill, linkId: string): Steps<DrillOutcome | undefined> {
     const name = byId(this.evaluation.plan.links, linkId)?.name ?? '';
     const state = this.evaluation.ask(compiled).drilled(NO_FAULTS, new Set([linkId]));
     return yield* this.asked(drill, state, yield* this.touching(name), []);
@@ -130,8 +130,10 @@ export class DrillRunner {
     state: IngressState,
     passing: readonly Passing[],
     facts: readonly DrillFact[],
-  ): Steps<DrillOutcome> {
+  ): Steps<DrillOutcome | undefined> {
     const { plan } = this.evaluation;
+    const all = (yield* this.passing()).length;
+    if (all === 0) return undefined;
     const lost: TestResult[] = [];
     const held: TestResult[] = [];
     for (const [done, { test }] of passing.entries()) {
@@ -140,12 +142,11 @@ export class DrillRunner {
       if (kept === 'kept') held.push(test);
       else lost.push({ ...test, result: 'failed', asked: verdict, sentence: description });
     }
-    const all = (yield* this.passing()).length;
     return {
       drill,
       key: drillKey(drill),
       state: lost.length > 0 ? 'breaks' : 'holds',
-      kept: all === 0 ? 1 : 1 - lost.length / all,
+      kept: 1 - lost.length / all,
       lost,
       held,
       clusters: [...new Set(lost.flatMap(({ clusterId }) => byId(plan.clusters, clusterId)?.name ?? []))],
@@ -155,19 +156,20 @@ export class DrillRunner {
   }
 
   /** Gateways, relays and rendezvous: as the drills of connections tell it. */
-  private withoutGateway(drill: PlanDrill & { readonly kind: 'gateway lost' }): DrillOutcome {
+  private withoutGateway(drill: PlanDrill & { readonly kind: 'gateway lost' }): DrillOutcome | undefined {
     const { evaluation } = this;
     const { changes, reachedBefore, reachedAfter } = runDrill(
       { parts: evaluation.plan, connected: evaluation.ask(connected), matrix: evaluation.ask(setMatrix) },
       [drill.fault],
     );
+    if (reachedBefore === 0) return undefined;
     const lost = reachedBefore - reachedAfter;
     const seconds = Math.max(0, ...changes.map((change) => change.seconds ?? 0));
     return {
       drill,
       key: drillKey(drill),
       state: lost > 0 ? 'breaks' : changes.length > 0 ? 'interrupted' : 'holds',
-      kept: reachedBefore === 0 ? 1 : reachedAfter / reachedBefore,
+      kept: reachedAfter / reachedBefore,
       lost: [],
       held: [],
       clusters: [...new Set(changes.map(({ cluster }) => cluster.name))],

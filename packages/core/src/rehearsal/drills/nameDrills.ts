@@ -44,7 +44,7 @@ export function balancerReplaced(
 export function certificateExpired(
   plan: Plan,
   drill: PlanDrill & { readonly kind: 'certificate expired' },
-): DrillOutcome {
+): DrillOutcome | undefined {
   const certificate = byId(plan.certificates, drill.certificateId);
   const name = certificate?.name ?? '';
   const isIts = (text: string, clusterId: string, namespace: string) =>
@@ -62,8 +62,8 @@ export function certificateExpired(
       ...(routed.length + listed.length > 0 ? (certificate?.names ?? []) : []),
     ]),
   ];
-  const renews = certificate?.renewsItself === true;
-  const isBroken = !renews && hosts.length > 0;
+  if (hosts.length === 0) return undefined;
+  const isBroken = certificate?.renewsItself !== true;
   const clusters = routed.flatMap(({ clusterId }) => byId(plan.clusters, clusterId)?.name ?? []);
   return {
     drill,
@@ -74,10 +74,6 @@ export function certificateExpired(
     held: [],
     clusters: isBroken ? [...new Set(clusters)] : [],
     seconds: isBroken ? undefined : 0,
-    facts: isBroken
-      ? [{ fact: 'hosts without', certificate: name, hosts }]
-      : renews
-        ? [{ fact: 'renewed', certificate: name }]
-        : [],
+    facts: [isBroken ? { fact: 'hosts without', certificate: name, hosts } : { fact: 'renewed', certificate: name }],
   };
 }

@@ -29,6 +29,8 @@ export interface Prevention {
 /** All drills of a plan, and what would make it better. */
 export interface ScoreCard {
   readonly outcomes: readonly DrillOutcome[];
+  /** Drills for which the plan has nothing that could be put to the test. */
+  readonly untested: number;
   /** The mean share that goes on over all drills, 0 to 100. */
   readonly score: number;
   readonly holds: number;
@@ -50,9 +52,12 @@ export function* scoreCard(evaluation: Evaluation): Steps<ScoreCard> {
   const runner = new DrillRunner(evaluation);
   const drills = drillsOf(evaluation);
   const outcomes: DrillOutcome[] = [];
+  let untested = 0;
   for (const [done, drill] of drills.entries()) {
     yield { what: 'the drills', done, of: drills.length };
-    outcomes.push(yield* runner.run(drill));
+    const outcome = yield* runner.run(drill);
+    if (outcome === undefined) untested++;
+    else outcomes.push(outcome);
   }
   const preventions: Prevention[] = [];
   // What most drills ask for is tried first.
@@ -75,6 +80,7 @@ export function* scoreCard(evaluation: Evaluation): Steps<ScoreCard> {
   );
   return {
     outcomes,
+    untested,
     score: scoreOf(outcomes),
     holds: outcomes.filter(({ state }) => state === 'holds').length,
     preventions,
@@ -122,7 +128,11 @@ function* rerun(
   const changed = evaluate(applied.plan, evaluation);
   const runner = new DrillRunner(changed);
   const after: DrillOutcome[] = [];
-  for (const outcome of outcomes) after.push(keys.has(outcome.key) ? yield* runner.run(outcome.drill) : outcome);
+  for (const outcome of outcomes) {
+    const again = keys.has(outcome.key) ? yield* runner.run(outcome.drill) : outcome;
+    // A change that leaves nothing to test does not count as one that helps.
+    after.push(again ?? outcome);
+  }
   return { outcomes: after, evaluation: changed };
 }
 
