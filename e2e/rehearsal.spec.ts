@@ -1,3 +1,5 @@
+import { writePlanFile } from '@wide-lattice/core/exchange';
+import { defaultSettings, emptyPlan } from '@wide-lattice/core/plan';
 import { expect, expectAccessible, test } from './fixtures.js';
 import { consequences, decisions, tableOf } from './pages.js';
 
@@ -106,7 +108,10 @@ test('an empty plan passes nothing: it says what to add, and the slider is worke
   open,
   request,
 }) => {
-  const made = await request.post('/api/plans', { data: { settings: { name: `Empty ${Date.now()}` } } });
+  const made = await request.post('/api/plans/import', {
+    data: Buffer.from(writePlanFile(emptyPlan({ ...defaultSettings, name: `Empty ${Date.now()}` }), 'json')),
+    headers: { 'content-type': 'application/json' },
+  });
   const { id } = (await made.json()) as { readonly id: string };
   await page.goto(`/plans/${id}/rehearsal`);
   await expect(decisions(page)).toContainText('There is no cluster to bring up yet.');
