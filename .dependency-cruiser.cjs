@@ -55,7 +55,13 @@ module.exports = {
       from: { path: core, pathNot: '\\.test\\.ts$' },
       to: { dependencyTypes: ['core'] },
     },
-    { name: 'core-knows-no-app', severity: 'error', from: { path: '^packages/core' }, to: { path: '^apps/' } },
+    { name: 'packages-know-no-app', severity: 'error', from: { path: '^packages/' }, to: { path: '^apps/' } },
+    {
+      name: 'core-knows-no-stand-in',
+      severity: 'error',
+      from: { path: '^packages/core' },
+      to: { path: '^packages/standins' },
+    },
     {
       name: 'apps-apart',
       severity: 'error',
@@ -66,7 +72,7 @@ module.exports = {
       name: 'core-by-its-door',
       comment: 'Applications use the core by its doors, one for each folder.',
       severity: 'error',
-      from: { path: '^(apps|e2e|bench)/' },
+      from: { path: '^(apps|e2e|bench|packages/standins)/' },
       to: { path: '^packages/core/src/', pathNot: '^packages/core/src/([^/]+/index|result)\\.ts$' },
     },
     {

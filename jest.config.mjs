@@ -44,6 +44,7 @@ export default {
   testSequencer: './scripts/longestFirst.mjs',
   projects: [
     project('core', 'packages/core'),
+    project('standins', 'packages/standins'),
     project('cli', 'apps/cli'),
     // Starts, kills, backs up and restores the application as a user would; it must be built.
     project('scripts', 'scripts'),

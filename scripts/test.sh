@@ -14,6 +14,9 @@ need_command ping iputils-ping
 need_command nft nftables
 need_command named bind9
 need_command named-checkzone bind9-utils
+need_command dig bind9-dnsutils
+need_command curl curl
+need_command openssl openssl
 install_packages
 
 passed=0

@@ -657,11 +657,11 @@ function readKept(kept: string): Draft | undefined {
   }
 }
 
-/** Writes every object of a cluster that the plan holds, as documents of one YAML text in the API versions of today. */
-export function writeManifests(plan: Plan, clusterId: string): string {
+/** Every object of a cluster that the plan holds, in the API versions of today. */
+export function manifestObjects(plan: Plan, clusterId: string): readonly Written[] {
   const own = <E extends { readonly clusterId: string }>(items: readonly E[]) =>
     items.filter((each) => each.clusterId === clusterId);
-  const objects: Draft[] = [
+  return [
     ...clusterObjects(plan, clusterId),
     ...own(plan.workloads).map((each) => writeOne('workloads', each)),
     ...own(plan.services).map((each) => writeOne('services', each)),
@@ -672,7 +672,11 @@ export function writeManifests(plan: Plan, clusterId: string): string {
     ...firstOfEach(exportsOfCluster(plan, clusterId)).map((each) => readKept(each.preserved) ?? exportObject(each)),
     ...importsOfCluster(plan, clusterId).map(importObject),
   ];
-  return objects
+}
+
+/** Writes every object of a cluster that the plan holds, as documents of one YAML text in the API versions of today. */
+export function writeManifests(plan: Plan, clusterId: string): string {
+  return manifestObjects(plan, clusterId)
     .map((object) => stringify(object, { lineWidth: 0, aliasDuplicateObjects: false, compat: 'yaml-1.1' }))
     .join('---\n');
 }

@@ -1,5 +1,5 @@
 import { addressOfReverse, isWithin, reverseName } from '../zones/index.js';
-import type { RecordType, Rr } from '../zones/index.js';
+import type { AnyType, Rr } from '../zones/index.js';
 import { answering, grouped, podsFor, rangeOf, selectedBy, withFallbacks } from '../plan/index.js';
 import type { Allocation, Cluster, ClusterService, Workload } from '../plan/index.js';
 import { serviceBands } from '../sizing/index.js';
@@ -45,7 +45,7 @@ interface NamedPod {
  * it, ports by _<port>._<protocol> before it (SRV). Nothing is below these; names between them exist without records of
  * their own (RFC 8020 2). Source: the DNS specification for services of the Kubernetes API, 1.1 (from memory).
  */
-export function answerInCluster(state: HeldNames, cluster: Cluster, name: string, type: RecordType): ClusterAnswer {
+export function answerInCluster(state: HeldNames, cluster: Cluster, name: string, type: AnyType): ClusterAnswer {
   const domain = domainOf(cluster);
   if (!isWithin(name, domain)) return answerInReverse(state, cluster, name, type);
   const labels = name === domain ? [] : name.slice(0, -domain.length - 1).split('.');
@@ -118,7 +118,7 @@ class ServiceNames {
   }
 
   /** `before` are the labels before that of the service, the nearest first. */
-  answer(name: string, before: readonly string[], type: RecordType): ClusterAnswer {
+  answer(name: string, before: readonly string[], type: AnyType): ClusterAnswer {
     const { service } = this;
     const [nearest, next, ...deeper] = before;
     if (nearest === undefined) return this.ofService(name, type);
@@ -134,7 +134,7 @@ class ServiceNames {
       : this.no('no data', { code: 'type.none', type });
   }
 
-  private ofService(name: string, type: RecordType): ClusterAnswer {
+  private ofService(name: string, type: AnyType): ClusterAnswer {
     const { service, cluster } = this;
     const of = (values: readonly string[]) =>
       this.answered(values.map((value) => ({ name, type, ttl: CLUSTER_TTL, value, target: undefined })));
@@ -161,7 +161,7 @@ class ServiceNames {
     return of([addressSaid(this.state, cluster, service)]);
   }
 
-  private ofPort(name: string, protocol: string, port: string | undefined, type: RecordType): ClusterAnswer {
+  private ofPort(name: string, protocol: string, port: string | undefined, type: AnyType): ClusterAnswer {
     const { service } = this;
     const named = answering(service, this.workloads()).filter(
       (each) => each.port.name !== '' && `_${each.port.protocol}` === protocol,
@@ -221,7 +221,7 @@ class ServiceNames {
 }
 
 /** The name of a service by its address: PTR in the reverse zone of the service range. */
-function answerInReverse(state: HeldNames, cluster: Cluster, name: string, type: RecordType): ClusterAnswer {
+function answerInReverse(state: HeldNames, cluster: Cluster, name: string, type: AnyType): ClusterAnswer {
   const services = servicesOf(state, cluster);
   const service = services.find(({ address }) => address !== null && reverseOf(address) === name);
   if (service === undefined) {
@@ -251,7 +251,7 @@ function withoutDot(name: string): string {
   return name.endsWith('.') ? name.slice(0, -1) : name;
 }
 
-function familyType({ family }: Cluster, { address }: ClusterService): RecordType {
+function familyType({ family }: Cluster, { address }: ClusterService): AnyType {
   return address?.includes(':') === true || family === 'ipv6' ? 'AAAA' : 'A';
 }
 

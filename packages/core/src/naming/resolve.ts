@@ -1,5 +1,5 @@
 import { isWithin, MAX_ALIASES, parentOf } from '../zones/index.js';
-import type { RecordType, Rr, ZoneAnswer, ZoneTree } from '../zones/index.js';
+import type { AnyType, Rr, ZoneAnswer, ZoneTree } from '../zones/index.js';
 import type { FlowTrace, Host } from '../forwarding/index.js';
 import { byId, readStubZone } from '../plan/index.js';
 import type { Cluster, ForwardingRule, Zone } from '../plan/index.js';
@@ -27,7 +27,7 @@ export const codeOf: Readonly<Record<NameOutcome, string>> = {
 export interface Query {
   readonly asker: string;
   readonly name: string;
-  readonly type: RecordType;
+  readonly type: AnyType;
   /** Who answers: a cluster’s DNS, a network’s resolver, a resolver at an address. */
   readonly server: string;
   readonly outcome: NameOutcome;
@@ -42,7 +42,7 @@ export interface Query {
 export interface Resolution {
   /** The name that was answered, or the last that was tried. */
   readonly name: string;
-  readonly type: RecordType;
+  readonly type: AnyType;
   readonly outcome: NameOutcome;
   /** Aliases, then the records, in their order. */
   readonly records: readonly Rr[];
@@ -90,7 +90,7 @@ const PROVIDER_TTL = 60;
 const MAX_HOPS = 12;
 
 /** Resolves a name as who asks would: a pod by its search list, every other place as it is. */
-export function resolve(state: HeldNames, asker: Asker, name: string, type: RecordType): Resolution {
+export function resolve(state: HeldNames, asker: Asker, name: string, type: AnyType): Resolution {
   return new Resolving(state).resolve(asker, name, type);
 }
 
@@ -105,15 +105,14 @@ class Resolving {
 
   constructor(private readonly state: HeldNames) {}
 
-  resolve(asker: Asker, name: string, type: RecordType): Resolution {
+  resolve(asker: Asker, name: string, type: AnyType): Resolution {
     const { pod } = asker;
     const names =
       pod === undefined
         ? [withoutDot(name)]
         : namesTried(name, pod.cluster.ndots, searchListOf(pod.cluster, pod.namespace));
     // The library asks for A and AAAA of a name at once, and takes what either finds (getaddrinfo(3)).
-    const types: readonly RecordType[] =
-      pod !== undefined && (type === 'A' || type === 'AAAA') ? ['A', 'AAAA'] : [type];
+    const types: readonly AnyType[] = pod !== undefined && (type === 'A' || type === 'AAAA') ? ['A', 'AAAA'] : [type];
     const tried: string[] = [];
     let last: Found | undefined;
     let first: Found | undefined;
@@ -159,7 +158,7 @@ class Resolving {
   }
 
   /** One question of who asks, to whom it asks first. */
-  private asked(asker: Asker, name: string, type: RecordType): Found {
+  private asked(asker: Asker, name: string, type: AnyType): Found {
     const { pod } = asker;
     if (pod !== undefined) return this.askCluster(asker, pod.cluster, name, type);
     if (asker.networkId === '') return this.note(asker.label, name, type, 'public DNS', this.askPublic(name, type));
@@ -167,13 +166,7 @@ class Resolving {
   }
 
   /** `met` are the names whose aliases led here. Source: RFC 1034 3.6.2, aliases in a circle are an error. */
-  private askCluster(
-    asker: Asker,
-    cluster: Cluster,
-    name: string,
-    type: RecordType,
-    met: readonly string[] = [],
-  ): Found {
+  private askCluster(asker: Asker, cluster: Cluster, name: string, type: AnyType, met: readonly string[] = []): Found {
     const server = `DNS of ${cluster.name}`;
     const subject: Subject = { kind: 'clusters', id: cluster.id };
     if (asker.held !== undefined)
@@ -200,7 +193,7 @@ class Resolving {
   }
 
   /** A name that a cluster’s DNS answers itself. */
-  private ownName(asker: Asker, cluster: Cluster, name: string, type: RecordType, met: readonly string[]): Found {
+  private ownName(asker: Asker, cluster: Cluster, name: string, type: AnyType, met: readonly string[]): Found {
     const server = `DNS of ${cluster.name}`;
     const { outcome, records, service, why } = answerInCluster(this.state, cluster, name, type);
     const [record] = records;
@@ -222,7 +215,7 @@ class Resolving {
   }
 
   /** A cluster’s DNS passes on what is not its own: by a stub zone, to its upstream, or to the resolver of its network. */
-  private fromCluster(asker: Asker, cluster: Cluster, name: string, type: RecordType): Found {
+  private fromCluster(asker: Asker, cluster: Cluster, name: string, type: AnyType): Found {
     const server = `DNS of ${cluster.name}`;
     const subject: Subject = { kind: 'clusters', id: cluster.id };
     const stub = cluster.stubZones
@@ -251,7 +244,7 @@ class Resolving {
   }
 
   /** What a cluster’s DNS says of exported services. */
-  private inSet(set: ZoneTree, cluster: Cluster, name: string, type: RecordType): Found {
+  private inSet(set: ZoneTree, cluster: Cluster, name: string, type: AnyType): Found {
     const said = set.lookUp(name, type);
     const each = exportedAs(this.state.parts, cluster, name);
     const subject: Subject =
@@ -289,7 +282,7 @@ class Resolving {
   }
 
   /** What machines of a network ask: the name servers that it names, else its own resolver. */
-  private askFromNetwork(asker: Asker, name: string, type: RecordType, trail: ReadonlySet<string>): Found {
+  private askFromNetwork(asker: Asker, name: string, type: AnyType, trail: ReadonlySet<string>): Found {
     const network = byId(this.state.parts.networks, asker.networkId);
     if (network !== undefined && network.nameServers.length > 0)
       return this.askAddresses(asker, network.nameServers, name, type, trail, '');
@@ -297,13 +290,7 @@ class Resolving {
   }
 
   /** What the resolver of a network answers: forwards and private zones by the longest domain, everything else from the public DNS. */
-  private atNetwork(
-    asker: Asker,
-    networkId: string,
-    name: string,
-    type: RecordType,
-    trail: ReadonlySet<string>,
-  ): Found {
+  private atNetwork(asker: Asker, networkId: string, name: string, type: AnyType, trail: ReadonlySet<string>): Found {
     const label = `resolver of ${byId(this.state.parts.networks, networkId)?.name ?? ''}`;
     const key = `${networkId} ${name} ${type}`;
     if (trail.has(key) || trail.size > MAX_HOPS)
@@ -346,7 +333,7 @@ class Resolving {
     forward: ForwardingRule,
     label: string,
     name: string,
-    type: RecordType,
+    type: AnyType,
     trail: ReadonlySet<string>,
   ): Found {
     const through = byId(this.state.parts.resolvers, forward.throughId ?? '');
@@ -369,7 +356,7 @@ class Resolving {
     asker: Asker,
     addresses: readonly string[],
     name: string,
-    type: RecordType,
+    type: AnyType,
     trail: ReadonlySet<string>,
     by: string,
     subject?: Subject,
@@ -386,7 +373,7 @@ class Resolving {
     asker: Asker,
     address: string,
     name: string,
-    type: RecordType,
+    type: AnyType,
     trail: ReadonlySet<string>,
     by: string,
     subject?: Subject,
@@ -444,7 +431,7 @@ class Resolving {
     zone: ZoneTree,
     zoneId: string,
     name: string,
-    type: RecordType,
+    type: AnyType,
     onward: (cut: string, said: ZoneAnswer) => Found,
   ): Found {
     const said = zone.lookUp(name, type);
@@ -495,7 +482,7 @@ class Resolving {
     networkId: string,
     cut: string,
     name: string,
-    type: RecordType,
+    type: AnyType,
     label: string,
     trail: ReadonlySet<string>,
   ): Found {
@@ -540,7 +527,7 @@ class Resolving {
   }
 
   /** The public DNS: from the highest public zone of the plan down its delegations. */
-  private askPublic(name: string, type: RecordType): Found {
+  private askPublic(name: string, type: AnyType): Found {
     const records: Rr[] = [];
     let at = name;
     for (let aliases = 0; aliases <= MAX_ALIASES; aliases++) {
@@ -554,7 +541,7 @@ class Resolving {
     return { ...failure({ code: 'aliases', name, most: MAX_ALIASES, chain: [] }), records };
   }
 
-  private askPublicOnce(name: string, type: RecordType): Found {
+  private askPublicOnce(name: string, type: AnyType): Found {
     const { byApex } = this.state.public;
     const around = [...aboveAndSelf(name)].flatMap((each) => byApex.get(each) ?? []);
     const top = around.at(-1);
@@ -581,7 +568,7 @@ class Resolving {
     return this.down(top, name, type);
   }
 
-  private down(zone: Zone, name: string, type: RecordType): Found {
+  private down(zone: Zone, name: string, type: AnyType): Found {
     const tree = this.state.treeOf(zone);
     return this.inZone(tree, zone.id, name, type, (cut, { delegation }) => {
       const servers = delegation.flatMap(({ target }) => target ?? []);
@@ -618,7 +605,7 @@ class Resolving {
   }
 
   /** Names that a provider gave to load balancers; of others the plan says nothing. */
-  private ofProvider(name: string, type: RecordType): Found {
+  private ofProvider(name: string, type: AnyType): Found {
     const balancer = this.state.balancerNamed(name);
     if (balancer === undefined) {
       if (this.state.isProviderName(name))
@@ -646,7 +633,7 @@ class Resolving {
         why: { code: 'balancer.undecided', name, balancer: balancer.name },
         subject,
       };
-    const own: RecordType = balancer.address.includes(':') ? 'AAAA' : 'A';
+    const own: AnyType = balancer.address.includes(':') ? 'AAAA' : 'A';
     if (type !== own)
       return {
         outcome: 'no data',
@@ -668,7 +655,7 @@ class Resolving {
   private passedOn(
     asker: string,
     name: string,
-    type: RecordType,
+    type: AnyType,
     server: string,
     why: NameReason,
     subject: Subject | undefined,
@@ -677,7 +664,7 @@ class Resolving {
     this.queries.push({ asker, name, type, server, outcome: 'answer', records: [], why, subject, flow });
   }
 
-  private note(asker: string, name: string, type: RecordType, server: string, found: Found, flow?: FlowTrace): Found {
+  private note(asker: string, name: string, type: AnyType, server: string, found: Found, flow?: FlowTrace): Found {
     const { outcome, records, why, subject } = found;
     this.queries.push({ asker, name, type, server, outcome, records, why, subject, flow });
     return found;
@@ -705,7 +692,7 @@ function failure(why: NameReason): Found {
 }
 
 /** The name that an answer’s last alias leads to, while its records are still to be found. */
-function openAlias({ outcome, records }: Found, type: RecordType): string | undefined {
+function openAlias({ outcome, records }: Found, type: AnyType): string | undefined {
   const last = records.at(-1);
   return outcome === 'answer' && type !== 'CNAME' && last?.type === 'CNAME' ? last.target : undefined;
 }

@@ -111,7 +111,7 @@ export { effectiveTemplate, templateChain, templatePools } from './templates.js'
 export { nodePoolsOf } from './nodePoolsOf.js';
 export { readStubZone } from './forms.js';
 export type { Redirect } from './redirects.js';
-export { readRedirect, redirectOf, writeRedirect } from './redirects.js';
+export { readRedirect, redirectOf, writeRedirect, withPrefix } from './redirects.js';
 export { DEFAULT_BACKEND } from './kinds/ingressRoutes.js';
 export { MAX_VALUE } from './kinds/records.js';
 export { readTranslation, shownAs, translated, translationsOf, writeTranslation } from './translations.js';

@@ -59,13 +59,20 @@ export function redirectOf(
   const usual = scheme === 'https' ? 443 : 80;
   // Without a port of its own the usual one of a new scheme holds, else that of the request.
   const port = redirect.port ?? (redirect.scheme === undefined ? request.port : usual);
-  const rest = request.path.slice(request.prefix.replace(/\/$/, '').length);
   const path =
     redirect.path === undefined
       ? request.path
       : redirect.isPrefix
-        ? `${redirect.path.replace(/\/$/, '')}${rest}` || '/'
+        ? withPrefix(redirect.path, request.path, request.prefix)
         : redirect.path;
   const query = request.query === '' ? '' : `?${request.query}`;
   return `${scheme}://${redirect.host ?? request.host}${port === usual ? '' : `:${port}`}${path}${query}`;
+}
+
+/**
+ * A path with another prefix in place of the one that a rule matched. Check values: those of the Gateway API reference on ReplacePrefixMatch
+ * (from memory).
+ */
+export function withPrefix(by: string, path: string, prefix: string): string {
+  return `${by.replace(/\/$/, '')}${path.slice(prefix.replace(/\/$/, '').length)}` || '/';
 }

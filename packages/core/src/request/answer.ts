@@ -60,6 +60,10 @@ export interface Answer {
   readonly members: readonly AnsweredBy[];
   /** Pods that take over when none of these is left, in their order. */
   readonly standby: readonly AnsweredBy[];
+  /** Fixed addresses that answer in place of pods, each with the same share of what pods leave. */
+  readonly addresses: readonly string[];
+  /** Where a client is sent to, of a request that does not follow it; undefined where it is not. */
+  readonly sentTo: string | undefined;
   /** Shares of the calls that end before anybody answers them; none where all or nothing is answered. */
   readonly unanswered: readonly Unanswered[];
   /** What the request passes before its pods, by name, in its order: a load balancer, a controller. */

@@ -4,7 +4,7 @@ import type { Names } from '../english/index.js';
 import { hostsOfPlace, trace } from '../forwarding/index.js';
 import type { Dress, Host } from '../forwarding/index.js';
 import { byId, grouped, podsFor, readServicePort, writeUrl } from '../plan/index.js';
-import type { ClusterPart, Place, Question, Service, Target, Destination, Workload } from '../plan/index.js';
+import type { ClusterPart, Place, Question, Service, Target, Destination, UrlTarget, Workload } from '../plan/index.js';
 import { formatProblem } from '../result.js';
 import { verdictOfLack, worstFirst } from '../road/index.js';
 import type { RequestFact, Verdict } from '../road/index.js';
@@ -20,6 +20,18 @@ import { RequestWalk } from './requestWalk.js';
  * none is, every kind of workload is asked.
  */
 export function ask(state: IngressState, question: Question<Destination>): Answer {
+  return askVia(state, question, undefined);
+}
+
+/**
+ * Answers a request whose client connects to an address whatever its name comes to, and is not followed where it is sent on: what a
+ * load balancer at that address does with it.
+ */
+export function askAt(state: IngressState, question: Question<UrlTarget>, address: string): Answer {
+  return askVia(state, question, address);
+}
+
+function askVia(state: IngressState, question: Question<Destination>, at: string | undefined): Answer {
   const { to, bytes } = question;
   const from = ofWorkload(state, question.from);
   if (to.kind !== 'url' && to.kind !== 'service' && to.kind !== 'name')
@@ -35,7 +47,10 @@ export function ask(state: IngressState, question: Question<Destination>): Answe
     return undecided(formatRequest(names, { code: 'asked.service-gone' }));
   const asked = (host: Host): Answer => {
     if (to.kind === 'name') return askName(state, host, to);
-    if (to.kind === 'url') return new RequestWalk(state, host, writeUrl(to), bytes).ask(to);
+    if (to.kind === 'url') {
+      const walk = new RequestWalk(state, host, writeUrl(to), bytes);
+      return at === undefined ? walk.ask(to) : walk.askAt(to, at);
+    }
     return service === undefined
       ? undecided('')
       : new RequestWalk(state, host, `${service.namespace}/${service.name}`, bytes).askService(service, to.port);
@@ -173,6 +188,8 @@ const noStages = {
   stages: [],
   members: [],
   standby: [],
+  addresses: [],
+  sentTo: undefined,
   unanswered: [],
   via: [],
   seenAs: undefined,

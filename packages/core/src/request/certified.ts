@@ -30,5 +30,5 @@ export function certified(
       { code: 'certificate.other', at, certificate, host, names },
       subject,
     );
-  way.stage('certificate', 'ok', { code: 'certificate.covers', certificate, host }, subject);
+  way.stage('certificate', 'ok', { code: 'certificate.covers', certificate, host, names }, subject);
 }

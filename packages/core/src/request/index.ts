@@ -1,2 +1,2 @@
 export type { Answer, AnsweredBy, Stage, Via } from './answer.js';
-export { ask } from './ask.js';
+export { ask, askAt } from './ask.js';

@@ -2,7 +2,7 @@ import type { FlowTrace, Host } from '../forwarding/index.js';
 import { addressesOf, askerOf, codeOf, resolve } from '../naming/index.js';
 import type { NameOutcome, Query, Resolution } from '../naming/index.js';
 import type { NameTarget } from '../plan/index.js';
-import type { RecordType } from '../zones/index.js';
+import type { AnyType } from '../zones/index.js';
 import type { Answer, Leg, Stage } from './answer.js';
 import { joined } from './answer.js';
 import type { IngressState } from '../ingress/index.js';
@@ -11,7 +11,7 @@ import { CLIENT_OUTSIDE, formatNameAnswered, formatRequest } from '../english/in
 import type { Names } from '../english/index.js';
 
 /** Resolves a name as a machine or pod would; network policies may keep a pod from asking at all. */
-export function resolveFor(state: IngressState, from: Host, name: string, type: RecordType): Resolution {
+export function resolveFor(state: IngressState, from: Host, name: string, type: AnyType): Resolution {
   return resolve(state.names, askerOf(from, heldBack(state, from)), name, type);
 }
 
@@ -29,6 +29,8 @@ export function askName(state: IngressState, from: Host, { name, type }: NameTar
     stages: stagesOf(state, resolution),
     members: [],
     standby: [],
+    addresses: [],
+    sentTo: undefined,
     unanswered: [],
     via: [],
     seenAs: undefined,

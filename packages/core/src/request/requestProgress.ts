@@ -123,6 +123,8 @@ export class RequestProgress {
       stages: this.stages,
       members: this.members,
       standby: this.standby,
+      addresses: this.addresses,
+      sentTo: this.sentTo,
       unanswered: this.unanswered,
       via: this.via,
       resolution: this.resolution,

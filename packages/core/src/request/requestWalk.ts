@@ -59,6 +59,11 @@ export class RequestWalk {
     return sentTo === undefined ? answer : this.followed(answer, url, sentTo, [...before, writeUrl(url)]);
   }
 
+  /** Asks for a URL at an address that the client connects to, and follows no redirect. */
+  askAt(url: UrlTarget, address: string): Answer {
+    return this.asked(url, address);
+  }
+
   /** The answer to a client that follows a redirect: what it gets there. */
   private followed(answer: Answer, url: UrlTarget, sentTo: string, before: readonly string[]): Answer {
     const astray = (how: Astray): Answer => {
@@ -86,9 +91,9 @@ export class RequestWalk {
     };
   }
 
-  private asked(url: UrlTarget): Answer {
+  private asked(url: UrlTarget, at?: string): Answer {
     return this.way.answered(() => {
-      const [entrance, ...more] = this.entrancesFor(url);
+      const [entrance, ...more] = at === undefined ? this.entrancesFor(url) : entrancesAt(this.state, at, this.from);
       if (entrance === undefined) throw this.noEntrance(url);
       if (entrance.imported !== undefined) {
         this.across.callImported(entrance.imported, url.port);

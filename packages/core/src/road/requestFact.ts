@@ -111,7 +111,12 @@ export type RequestFact =
       readonly host: string;
       readonly names: readonly string[];
     }
-  | { readonly code: 'certificate.covers'; readonly certificate: string; readonly host: string }
+  | {
+      readonly code: 'certificate.covers';
+      readonly certificate: string;
+      readonly host: string;
+      readonly names: readonly string[];
+    }
   | { readonly code: 'certificate.not-granted'; readonly gateway: string; readonly certificate: string }
   // Routes.
   | {

@@ -288,6 +288,11 @@ function quoted(text: string): string {
   return `"${body.join('')}"`;
 }
 
+/** The parts of a value as octets, in their order: names, numbers and words as they are written, strings without their quotes and escapes. */
+export function octetParts(type: AnyType, value: string): Uint8Array[] {
+  return tokensOf(type, value).map(({ text }) => Uint8Array.from(octets(text)));
+}
+
 /** The strings of a TXT value as they read, one after the other. */
 export function textOf(value: string): string {
   return tokensOf('TXT', value)

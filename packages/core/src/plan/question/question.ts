@@ -1,6 +1,6 @@
 import { formatAddress, parseAddress } from '../../address/index.js';
 import { readFullName, recordTypes } from '../../zones/index.js';
-import type { RecordType } from '../../zones/index.js';
+import type { AnyType } from '../../zones/index.js';
 import { bad, good } from '../../result.js';
 import type { Result } from '../../result.js';
 import { byId } from '../collection.js';
@@ -56,7 +56,7 @@ export interface NameTarget {
   readonly kind: 'name';
   /** As a program asks for it: with a final dot where it is not to be tried with a search list. */
   readonly name: string;
-  readonly type: RecordType;
+  readonly type: AnyType;
 }
 
 /** What a question can ask for: where packets go, a service, a name, or the answer to a request. */
@@ -298,13 +298,16 @@ function portOf({ ports }: { readonly ports: readonly string[] }, port: number) 
   return ports.flatMap((text) => readServicePort(text) ?? []).find((each) => each.port === port);
 }
 
+/** What can be asked for: each zone has an SOA, which no record of the plan is. */
+const askedTypes: readonly AnyType[] = [...recordTypes, 'SOA'];
+
 function nameAsked(text: string, type: string): Result<NameTarget> {
-  const known = recordTypes.find((each) => each === type);
+  const known = askedTypes.find((each) => each === type);
   if (known === undefined)
     return bad(
       'target.type',
       `“${type}” is not a type of record that can be asked for.`,
-      `Known are ${recordTypes.filter((each) => each !== 'other').join(', ')}.`,
+      `Known are ${askedTypes.filter((each) => each !== 'other').join(', ')}.`,
     );
   const name = readFullName(text);
   if (!name.ok) return name;

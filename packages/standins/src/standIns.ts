@@ -1,0 +1,353 @@
+import { wantedHosts } from '@wide-lattice/core/naming';
+import { byId, USUAL_BYTES } from '@wide-lattice/core/plan';
+import type { Balancer, Listener, Plan } from '@wide-lattice/core/plan';
+import { ask } from '@wide-lattice/core/request';
+import { formatNumber } from '@wide-lattice/core/working';
+import { Authority } from './entry/authority.js';
+import { Door } from './entry/door.js';
+import { Pods } from './entry/pods.js';
+import { Access } from './kube/access.js';
+import { ClusterApi } from './kube/api.js';
+import { kubeconfig } from './kube/kubeconfig.js';
+import { LIMITS, LOOPBACK, USUAL_FIRST_PORT, USUAL_MINUTES } from './limits.js';
+import type { LogLine } from './log.js';
+import { NameServer } from './names/nameServer.js';
+import { viewpointNames } from './viewpoints.js';
+import type { Viewpoint } from './viewpoints.js';
+import { World } from './world.js';
+
+/** What is to be started. */
+export interface StandInWish {
+  /** Keys of viewpoints: "internet", ids of networks and clusters. */
+  readonly viewpoints: readonly string[];
+  /** Ids of clusters whose API is to answer. */
+  readonly clusters: readonly string[];
+  /** The first of the ports, the others follow it: 1,024 to 65,535. */
+  readonly firstPort?: number | undefined;
+  /** Minutes until they end by themselves: 1 to 1,440. */
+  readonly minutes?: number | undefined;
+}
+
+/** Why stand-ins cannot be started, with what helps. */
+export class StandInProblem extends Error {
+  constructor(
+    message: string,
+    readonly fix: string,
+  ) {
+    super(message);
+  }
+}
+
+/** A listener of a load balancer for those at a viewpoint. */
+export interface DoorReport {
+  readonly viewpoint: string;
+  readonly balancer: string;
+  readonly protocol: string;
+  /** Address and port in the plan. */
+  readonly address: string;
+  readonly port: number;
+  /** The port of loopback; null where nobody gets there from the viewpoint. */
+  readonly localPort: number | null;
+  /** Why nobody does; empty where it is open. */
+  readonly why: string;
+  /** A host that leads there for who asks; empty where none of the plan does. */
+  readonly host: string;
+}
+
+/** What runs, and where. */
+export interface StandInReport {
+  /** Milliseconds since 1970. */
+  readonly startedAt: number;
+  readonly endsAt: number;
+  readonly address: string;
+  readonly names: readonly { readonly viewpoint: string; readonly port: number }[];
+  readonly doors: readonly DoorReport[];
+  readonly apis: readonly { readonly clusterId: string; readonly cluster: string; readonly port: number }[];
+  readonly workloads: readonly {
+    readonly id: string;
+    readonly cluster: string;
+    readonly name: string;
+    readonly replicas: number;
+    readonly ready: number;
+    readonly stopped: number;
+  }[];
+  readonly addresses: readonly { readonly address: string; readonly isStopped: boolean }[];
+  /** Whether the plan has other listeners or viewpoints by now than those that were opened. */
+  readonly isOutdated: boolean;
+  readonly log: readonly LogLine[];
+  /** How often anything was asked. */
+  readonly asked: number;
+}
+
+interface Planned {
+  readonly viewpoint: Viewpoint;
+  readonly balancer: Balancer;
+  readonly listener: Listener;
+  readonly address: string;
+  readonly why: string;
+}
+
+/** Lines of the log that go with a report. */
+const SHOWN_LINES = 100;
+/** Workloads that a report tells. */
+const SHOWN_WORKLOADS = 500;
+/** Hosts that are asked for, to find one that leads to each load balancer. */
+const TRIED_HOSTS = 300;
+
+/** Name servers, load balancers, pods and APIs of a plan that answer at ports of loopback. */
+export class StandIns {
+  private readonly names: { readonly viewpoint: Viewpoint; readonly port: number; readonly server: NameServer }[] = [];
+  private readonly doors: (DoorReport & { readonly door: Door | undefined })[] = [];
+  private readonly apis: { readonly clusterId: string; readonly port: number; readonly api: ClusterApi }[] = [];
+  private readonly access = new Access();
+  private readonly pods: Pods;
+  private readonly startedAt = Date.now();
+  private timer: NodeJS.Timeout | undefined;
+  private opened = '';
+  private isStopped = false;
+  private onEnd: (() => void) | undefined;
+
+  private constructor(
+    private readonly world: World,
+    private readonly authority: Authority,
+    private readonly wish: StandInWish,
+  ) {
+    this.pods = new Pods(world);
+  }
+
+  /** Starts them all or none. Errors: StandInProblem for too many ports, one that is in use, a viewpoint that is not there. */
+  static async start(plan: Plan, wish: StandInWish): Promise<StandIns> {
+    const made = new StandIns(new World(plan), await Authority.make(), wish);
+    try {
+      await made.open();
+    } catch (error) {
+      await made.stop();
+      throw error;
+    }
+    return made;
+  }
+
+  /** Answers from a later state of the plan; ports stay as they are. */
+  follow(plan: Plan): void {
+    this.world.follow(plan);
+  }
+
+  /** Stops pods of a workload, or lets them answer again: as many as are to be stopped. */
+  stopPods(workloadId: string, count: number): void {
+    this.world.stopPods(workloadId, count);
+  }
+
+  /** Stops the member at a fixed address, or lets it answer again. */
+  stopAddress(address: string, isStopped: boolean): void {
+    this.world.stopAddress(address, isStopped);
+  }
+
+  /** Called once when they end, by themselves or not. */
+  onceEnded(run: () => void): void {
+    this.onEnd = run;
+  }
+
+  get authorityPem(): string {
+    return this.authority.pem;
+  }
+
+  /** How to reach the API of a cluster, reading everything or one namespace; undefined where it was not started. */
+  kubeconfigOf(clusterId: string, namespace: string): string | undefined {
+    const api = this.apis.find((each) => each.clusterId === clusterId);
+    const cluster = byId(this.world.plan.clusters, clusterId);
+    if (api === undefined || cluster === undefined) return undefined;
+    const token = this.access.tokenFor({ namespace }, clusterId);
+    return kubeconfig({ name: cluster.name, port: api.port }, { namespace }, token, this.authority.pem);
+  }
+
+  report(): StandInReport {
+    const { plan, log } = this.world;
+    return {
+      startedAt: this.startedAt,
+      endsAt: this.startedAt + this.minutes * 60_000,
+      address: LOOPBACK,
+      names: this.names.map(({ viewpoint, port }) => ({ viewpoint: viewpoint.label, port })),
+      doors: this.doors.map(({ door: _, ...each }) => each),
+      apis: this.apis.map(({ clusterId, port }) => ({
+        clusterId,
+        cluster: byId(plan.clusters, clusterId)?.name ?? '',
+        port,
+      })),
+      workloads: plan.workloads.slice(0, SHOWN_WORKLOADS).map((each) => ({
+        id: each.id,
+        cluster: byId(plan.clusters, each.clusterId)?.name ?? '',
+        name: `${each.namespace}/${each.name}`,
+        replicas: each.replicasNow,
+        ...this.pods.countsOf(each),
+      })),
+      addresses: this.world.fixedAddresses.map((address) => ({ address, isStopped: this.world.isStopped(address) })),
+      isOutdated: this.keyOf(this.planned()) !== this.opened,
+      log: log.latest(SHOWN_LINES),
+      asked: log.total,
+    };
+  }
+
+  async stop(): Promise<void> {
+    if (this.isStopped) return;
+    this.isStopped = true;
+    clearTimeout(this.timer);
+    await Promise.all([
+      ...this.names.map(({ server }) => server.stop()),
+      ...this.doors.map(({ door }) => door?.stop()),
+      ...this.apis.map(({ api }) => api.stop()),
+    ]);
+    this.onEnd?.();
+  }
+
+  private get minutes(): number {
+    return this.wish.minutes ?? USUAL_MINUTES;
+  }
+
+  private async open(): Promise<void> {
+    const { world, wish, authority } = this;
+    const viewpoints = this.viewpoints();
+    const planned = this.planned();
+    const open = planned.filter(({ why }) => why === '');
+    const needed = viewpoints.length + open.length + wish.clusters.length;
+    let port = wish.firstPort ?? USUAL_FIRST_PORT;
+    this.checked(needed, port);
+    const next = async <T>(what: string, at: (own: number) => Promise<T>): Promise<T> => {
+      const own = port++;
+      return at(own).catch((error: unknown) => {
+        throw inUse(error, own, what, needed);
+      });
+    };
+    for (const viewpoint of viewpoints) {
+      const own = port;
+      const what = `names as ${viewpoint.label} asks for them`;
+      const server = await next(what, (at) => NameServer.at(at, world, viewpoint.key));
+      this.names.push({ viewpoint, port: own, server });
+    }
+    const hosts = new Map(viewpoints.map((viewpoint) => [viewpoint.key, this.hostsFor(viewpoint, open)]));
+    for (const { viewpoint, balancer, listener, address, why } of planned) {
+      const own = why === '' ? port : null;
+      const place = { viewpoint: viewpoint.key, address, port: listener.port };
+      const door =
+        why === ''
+          ? await next(`${balancer.name} ${listener.port}`, (at) => Door.at(at, world, this.pods, place, authority))
+          : undefined;
+      this.doors.push({
+        viewpoint: viewpoint.label,
+        balancer: balancer.name,
+        protocol: listener.protocol,
+        address,
+        port: listener.port,
+        localPort: own,
+        why,
+        host: hosts.get(viewpoint.key)?.get(address) ?? '',
+        door,
+      });
+    }
+    for (const clusterId of wish.clusters) {
+      const own = port;
+      const what = `the API of ${byId(world.plan.clusters, clusterId)?.name ?? ''}`;
+      const api = await next(what, (at) => ClusterApi.at(at, world, clusterId, this.access, authority));
+      this.apis.push({ clusterId, port: own, api });
+    }
+    this.opened = this.keyOf(planned);
+    this.timer = setTimeout(() => void this.stop(), this.minutes * 60_000).unref();
+  }
+
+  private checked(needed: number, first: number): void {
+    const { clusters } = this.wish;
+    if (needed === 0)
+      throw new StandInProblem('Nothing was chosen that could answer.', 'Choose a viewpoint or a cluster.');
+    const strange = clusters.find((id) => byId(this.world.plan.clusters, id) === undefined);
+    if (strange !== undefined)
+      throw new StandInProblem('A chosen cluster is no longer in the plan.', 'Choose the clusters again.');
+    if (needed > LIMITS.ports)
+      throw new StandInProblem(
+        `This takes ${formatNumber(needed)} ports; stand-ins of one plan have at most ${formatNumber(LIMITS.ports)}.`,
+        'Choose fewer viewpoints or clusters.',
+      );
+    if (first < 1024 || first + needed - 1 > 65_535)
+      throw new StandInProblem(
+        `${formatNumber(needed)} ports from ${first} on reach beyond 1,024 to 65,535.`,
+        `Give a first port from 1,024 to ${formatNumber(65_536 - needed)}.`,
+      );
+    if (this.minutes < 1 || this.minutes > LIMITS.minutes)
+      throw new StandInProblem(
+        `Stand-ins cannot run ${formatNumber(this.minutes)} minutes.`,
+        `Give 1 to ${formatNumber(LIMITS.minutes)} minutes.`,
+      );
+  }
+
+  private viewpoints(): Viewpoint[] {
+    return this.wish.viewpoints.map((key) => {
+      const found = this.world.viewpoint(key);
+      if (found !== undefined) return found;
+      const label = viewpointNames(this.world.plan).find((each) => each.key === key)?.label;
+      throw label === undefined
+        ? new StandInProblem('A chosen viewpoint is no longer in the plan.', 'Choose the viewpoints again.')
+        : new StandInProblem(`No ${label} can ask: none has an address yet.`, 'Give its clusters node ranges first.');
+    });
+  }
+
+  /** Each listener that the plan has, for each viewpoint, with whether who stands there gets to it. */
+  private planned(): Planned[] {
+    const { state, plan } = this.world;
+    const viewpoints = this.wish.viewpoints.flatMap((key) => this.world.viewpoint(key) ?? []);
+    return viewpoints.flatMap((viewpoint) =>
+      plan.balancers.flatMap((balancer) => {
+        const { address } = balancer;
+        if (address === null) return [];
+        const listeners = new Map(
+          state
+            .listenersOf(balancer)
+            .filter(({ protocol }) => protocol !== 'udp')
+            .map((listener) => [listener.port, listener]),
+        );
+        return [...listeners.values()].map((listener): Planned => {
+          const answer = ask(state, {
+            from: viewpoint.place,
+            to: { kind: 'address', address, service: { protocol: 'tcp', port: listener.port } },
+            bytes: USUAL_BYTES,
+          });
+          return { viewpoint, balancer, listener, address, why: answer.verdict === 'pass' ? '' : answer.sentence };
+        });
+      }),
+    );
+  }
+
+  private keyOf(planned: readonly Planned[]): string {
+    return planned
+      .map(
+        ({ viewpoint, address, listener, why }) => `${viewpoint.key} ${address} ${listener.port} ${String(why === '')}`,
+      )
+      .join('\n');
+  }
+
+  /** For the addresses that are open to a viewpoint, a host that leads there. */
+  private hostsFor(viewpoint: Viewpoint, open: readonly Planned[]): ReadonlyMap<string, string> {
+    const { state } = this.world;
+    const wanted = new Set(open.flatMap((each) => (each.viewpoint === viewpoint ? [each.address] : [])));
+    const found = new Map<string, string>();
+    const hosts = [...new Set(wantedHosts(state.names).map(({ host }) => host))].filter(
+      (host) => !host.startsWith('*.'),
+    );
+    for (const host of hosts.slice(0, TRIED_HOSTS)) {
+      if (found.size === wanted.size) break;
+      const { resolution } = ask(state, {
+        from: viewpoint.place,
+        to: { kind: 'name', name: `${host}.`, type: 'A' },
+        bytes: USUAL_BYTES,
+      });
+      for (const { value } of resolution?.records ?? [])
+        if (wanted.has(value) && !found.has(value)) found.set(value, host);
+    }
+    return found;
+  }
+}
+
+function inUse(error: unknown, port: number, what: string, needed: number): unknown {
+  if ((error as { readonly code?: unknown } | null)?.code !== 'EADDRINUSE') return error;
+  return new StandInProblem(
+    `Port ${port} of ${LOOPBACK}, which was for ${what}, is in use.`,
+    `Give another first port: ${needed} ports from there on must be free.`,
+  );
+}

@@ -1,0 +1,128 @@
+import { evaluate } from '@wide-lattice/core/evaluation';
+import type { Evaluation } from '@wide-lattice/core/evaluation';
+import { ingress } from '@wide-lattice/core/ingress';
+import type { IngressState } from '@wide-lattice/core/ingress';
+import { readCondition } from '@wide-lattice/core/plan';
+import type { Plan } from '@wide-lattice/core/plan';
+import { Log } from './log.js';
+import { viewpointOf } from './viewpoints.js';
+import type { Viewpoint } from './viewpoints.js';
+
+/** What does not answer: pods by how many of each workload, members by fixed address. */
+interface Stopped {
+  readonly pods: ReadonlyMap<string, number>;
+  readonly addresses: ReadonlySet<string>;
+}
+
+/**
+ * The plan that stand-ins answer from, as it is now: what was stopped is not ready in it, and everything else is asked of the same engines
+ * as a question to the plan.
+ */
+export class World {
+  readonly log = new Log();
+  /** Grows with each change of what is answered. */
+  version = 1;
+  private stopped: Stopped = { pods: new Map(), addresses: new Set() };
+  private evaluation: Evaluation;
+  private viewpoints = new Map<string, Viewpoint | undefined>();
+  private readonly followers: (() => void)[] = [];
+
+  constructor(private given: Plan) {
+    this.evaluation = evaluate(given);
+  }
+
+  /** The plan with what is stopped left out. */
+  get plan(): Plan {
+    return this.evaluation.plan;
+  }
+
+  get evaluated(): Evaluation {
+    return this.evaluation;
+  }
+
+  get state(): IngressState {
+    return this.evaluation.ask(ingress);
+  }
+
+  /** Someone at a viewpoint, as the plan is now. */
+  viewpoint(key: string): Viewpoint | undefined {
+    if (!this.viewpoints.has(key)) this.viewpoints.set(key, viewpointOf(this.state, this.plan, key));
+    return this.viewpoints.get(key);
+  }
+
+  /** Called after each change. */
+  onChange(run: () => void): void {
+    this.followers.push(run);
+  }
+
+  /** Answers from a later state of the plan. */
+  follow(plan: Plan): void {
+    this.given = plan;
+    this.renew();
+  }
+
+  /** How many pods of a workload are stopped; more than it has count as all of them. */
+  stopPods(workloadId: string, count: number): void {
+    this.stopped = { ...this.stopped, pods: new Map([...this.stopped.pods, [workloadId, count]]) };
+    this.renew();
+  }
+
+  /** Whether the member at a fixed address answers. */
+  stopAddress(address: string, isStopped: boolean): void {
+    const addresses = new Set(this.stopped.addresses);
+    if (isStopped) addresses.add(address);
+    else addresses.delete(address);
+    this.stopped = { ...this.stopped, addresses };
+    this.renew();
+  }
+
+  stoppedPods(workloadId: string): number {
+    return this.stopped.pods.get(workloadId) ?? 0;
+  }
+
+  /** The members by fixed address, of load balancers and services. */
+  get fixedAddresses(): string[] {
+    const { backends, services } = this.given;
+    const all = [...backends.flatMap(({ addresses }) => addresses), ...services.flatMap(({ endpoints }) => endpoints)];
+    return [...new Set(all)];
+  }
+
+  isStopped(address: string): boolean {
+    return this.stopped.addresses.has(address);
+  }
+
+  /** Headers by which some route tells requests apart, in small letters: of others no answer depends. */
+  get headersRead(): ReadonlySet<string> {
+    this.headers ??= new Set(
+      this.plan.ingressRoutes.flatMap(({ headers }) =>
+        headers.flatMap((text) => readCondition(text)?.name.toLowerCase() ?? []),
+      ),
+    );
+    return this.headers;
+  }
+
+  private headers: ReadonlySet<string> | undefined;
+
+  private renew(): void {
+    const { pods, addresses } = this.stopped;
+    const left = (all: readonly string[]) =>
+      all.some((each) => addresses.has(each)) ? all.filter((each) => !addresses.has(each)) : all;
+    const plan: Plan =
+      pods.size + addresses.size === 0
+        ? this.given
+        : {
+            ...this.given,
+            workloads: this.given.workloads.map((each) => {
+              const stopped = pods.get(each.id) ?? 0;
+              return stopped === 0 ? each : { ...each, notReady: Math.min(each.replicasNow, each.notReady + stopped) };
+            }),
+            backends: this.given.backends.map((each) => ({ ...each, addresses: left(each.addresses) })),
+            services: this.given.services.map((each) => ({ ...each, endpoints: left(each.endpoints) })),
+          };
+    this.evaluation = evaluate(plan, this.evaluation);
+    this.viewpoints = new Map();
+    this.headers = undefined;
+    this.version++;
+    for (const run of this.followers) run();
+  }
+}
