@@ -30,7 +30,7 @@ build_application() {
   [ "${WL_IS_BUILT:-}" != yes ] || return 0
   node node_modules/ts7/bin/tsc -b || fail "the sources do not compile. Fix what is named above."
   local stamp="apps/web/dist/.built-from" sum
-  sum=$(find apps/web/src apps/web/index.html apps/web/public apps/web/vite.config.ts packages/core/src package-lock.json -type f -print0 | sort -z | xargs -0 sha256sum | sha256sum | cut -d' ' -f1)
+  sum=$(find apps/web/src apps/web/index.html apps/web/public apps/web/vite.config.ts packages/core/src packages/standins/src package-lock.json -type f -print0 | sort -z | xargs -0 sha256sum | sha256sum | cut -d' ' -f1)
   [ -f "$stamp" ] && [ "$(cat "$stamp")" = "$sum" ] && return
   say "Building the interface..."
   (cd apps/web && node ../../node_modules/vite/bin/vite.js build --logLevel warn) || fail "the interface could not be built. Fix what is named above."

@@ -7,6 +7,8 @@ import { check, convert, proposal, table, tested, traced } from './commands.js';
 import type { ReportForm, Outcome, TestForm } from './commands.js';
 import { provePlan, proveRandom } from './prove/command.js';
 import { SUITE } from './prove/coverage.js';
+import { serve } from './serve.js';
+import type { ServeOptions } from './serve.js';
 
 function run(file: string, work: (text: string) => Outcome): void {
   let text: string;
@@ -68,6 +70,22 @@ program
   .description('run the tests of the connection that the plan gives; exit code 1 when one fails')
   .addOption(new Option('--as <form>', 'how results are written').choices(['text', 'json', 'junit']).default('text'))
   .action((file: string, { as }: { as: TestForm }) => run(file, (text) => tested(text, as)));
+program
+  .command('serve <file>')
+  .description('have names, load balancers and cluster APIs of the plan answer at ports of loopback, until Ctrl-C')
+  .option(
+    '--from <viewpoint...>',
+    'from where they are asked: "the internet", "machines of booking", "pods of booking-north"',
+    ['the internet'],
+  )
+  .option('--api <cluster...>', 'clusters whose API answers', [])
+  .option('--first-port <port>', 'the first of the ports: 1024 to 65535', whole(1024, 65_535))
+  .option('--minutes <count>', 'after how long it ends by itself: 1 to 1440', whole(1, 1440))
+  .option('--out <folder>', 'where certificates and kubeconfigs are written', '.')
+  .action(async (file: string, options: ServeOptions) => {
+    const to = (stream: NodeJS.WriteStream) => (line: string) => void stream.write(`${line}\n`);
+    process.exitCode = await serve(file, options, to(process.stdout), to(process.stderr));
+  });
 program
   .command('prove [file]')
   .description(

@@ -15,6 +15,8 @@ import { PlanStore } from './plans/planStore.js';
 import { RemovedPlans } from './plans/removedPlans.js';
 import { VersionsService } from './plans/versionsService.js';
 import { RevisionFeed } from './plans/revisionFeed.js';
+import { StandInsController } from './standins/standInsController.js';
+import { StandInsService } from './standins/standInsService.js';
 import { WorkPool } from './work/workPool.js';
 
 const webBuild = fileURLToPath(new URL('../../web/dist', import.meta.url));
@@ -41,7 +43,7 @@ const web = existsSync(webBuild)
 
 @Module({
   imports: [TypeOrmModule.forRootAsync({ useFactory: () => ({ ...dataSourceOptions(), retryAttempts: 3 }) }), ...web],
-  controllers: [PlansController, EvaluationController],
+  controllers: [PlansController, EvaluationController, StandInsController],
   providers: [
     PlanStore,
     PlanBodies,
@@ -52,6 +54,7 @@ const web = existsSync(webBuild)
     VersionsService,
     RevisionFeed,
     WorkPool,
+    StandInsService,
   ],
 })
 export class AppModule {}

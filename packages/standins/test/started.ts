@@ -7,7 +7,9 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Plan } from '@wide-lattice/core/plan';
 import { StandIns } from '../src/index.js';
-import type { DoorReport, StandInWish } from '../src/index.js';
+import type { StandInReport, StandInWish } from '../src/index.js';
+
+type DoorReport = StandInReport['doors'][number];
 
 /** Stand-ins of a test, with the certificate of their authority in a file. */
 export interface Started {

@@ -41,6 +41,7 @@ import { PlanLog } from './planLog.js';
 import type { StoredPlan } from './planStore.js';
 import { PlansService } from './plansService.js';
 import { DAYS_KEPT, RemovedPlans } from './removedPlans.js';
+import { StandInsService } from '../standins/standInsService.js';
 import { VersionsService } from './versionsService.js';
 import { RevisionFeed } from './revisionFeed.js';
 
@@ -90,6 +91,7 @@ export class PlansController {
     private readonly bodies: PlanBodies,
     private readonly removed: RemovedPlans,
     private readonly log: PlanLog,
+    private readonly standIns: StandInsService,
   ) {}
 
   @ApiOperation({ summary: 'List plans, the one changed last first, 100 per page' })
@@ -137,8 +139,9 @@ export class PlansController {
   @KnownQuery('author')
   @HttpCode(204)
   @Delete('plans/:id')
-  remove(@Param('id', ParseUUIDPipe) id: string, @Query() { author = '' }: AuthorQuery) {
-    return this.removed.remove(id, author);
+  async remove(@Param('id', ParseUUIDPipe) id: string, @Query() { author = '' }: AuthorQuery) {
+    await this.removed.remove(id, author);
+    await this.standIns.stop(id);
   }
 
   @ApiOperation({ summary: 'Put a removed plan back as it was' })

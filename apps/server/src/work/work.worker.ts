@@ -3,12 +3,13 @@ import { evaluate } from '@wide-lattice/core/evaluation';
 import type { Evaluation } from '@wide-lattice/core/evaluation';
 import { addressPlan, allocationTableCsv, findingJson, readPlanFile, writePlanFile } from '@wide-lattice/core/exchange';
 import type { Json, PlanFileProblem } from '@wide-lattice/core/exchange';
-import { kinds, MAX_FILE_BYTES, SharedValues } from '@wide-lattice/core/plan';
-import type { Kind, Plan, PlanSettings } from '@wide-lattice/core/plan';
+import { kinds, MAX_FILE_BYTES } from '@wide-lattice/core/plan';
+import type { Kind, PlanSettings } from '@wide-lattice/core/plan';
 import { LRUCache } from 'lru-cache';
 import { move, transferableSymbol, valueSymbol } from 'piscina';
 import { addressPlanPdf } from '../evaluation/addressPlanPdf.js';
 import type { PlanBody } from '../plans/planBody.js';
+import { planIn } from './planIn.js';
 
 /** A page of findings, and how many there are. */
 export interface FindingsPage {
@@ -74,11 +75,7 @@ const evaluations = new LRUCache<string, Evaluation>({ max: KEPT_PLANS });
 function evaluationOf({ tag, gzipped }: PlanBody): Evaluation {
   const known = evaluations.get(tag);
   if (known !== undefined) return known;
-  const { plan } = JSON.parse(gunzipSync(gzipped).toString()) as { readonly plan: Plan };
-  const shared = new SharedValues();
-  // Nobody else has its rows yet.
-  for (const kind of kinds) for (const row of plan[kind]) shared.share(kind, row);
-  const made = evaluate(plan);
+  const made = evaluate(planIn(gzipped));
   evaluations.set(tag, made);
   return made;
 }
