@@ -19,6 +19,7 @@ for (const name of [
   'names',
   'crossCluster',
   'rehearsal',
+  'standins',
 ]) {
   console.log(`\n${name}`);
   const { status } = spawnSync(process.execPath, [fileURLToPath(new URL(`./${name}.mjs`, import.meta.url))], {

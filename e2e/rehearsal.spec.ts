@@ -1,3 +1,6 @@
+import { readFileSync } from 'node:fs';
+import { Resolver } from 'node:dns/promises';
+import { get } from 'node:https';
 import { writePlanFile } from '@wide-lattice/core/exchange';
 import { defaultSettings, emptyPlan } from '@wide-lattice/core/plan';
 import { expect, expectAccessible, test } from './fixtures.js';
@@ -128,4 +131,62 @@ test('an empty plan passes nothing: it says what to add, and the slider is worke
   await page.keyboard.press('ArrowRight');
   await expect(slider).toHaveAttribute('aria-valuetext', '2 s');
   await expect(page).toHaveURL(/at=2$/);
+});
+
+test('stand-ins answer stock clients, a stopped pod is gone for them, and they end when they are stopped', async ({
+  page,
+  open,
+}) => {
+  await open('rehearsal?side=stand-ins');
+  const right = consequences(page);
+  await right.getByLabel('First port').fill('80');
+  await expect(right.getByRole('alert')).toContainText('Write a number from 1,024 to 65,535');
+  await expect(right.getByRole('button', { name: 'Start', exact: true })).toBeDisabled();
+  await right.getByLabel('First port').fill('');
+  await right.getByLabel('Asked from', { exact: true }).selectOption({ label: 'machines of booking' });
+  await expectAccessible(page);
+  await right.getByRole('button', { name: 'Start', exact: true }).click();
+  await expect(right).toContainText('Answering at 127.0.0.1');
+  const ports = tableOf(right, 'Name servers').getByRole('row', { name: /the internet/ });
+  const resolver = new Resolver({ timeout: 3000, tries: 1 });
+  resolver.setServers([`127.0.0.1:${/\d{4,5}/.exec((await ports.textContent()) ?? '')?.[0] ?? ''}`]);
+  expect(await resolver.resolve4('tickets.skerryline.example')).toEqual(['203.0.113.80']);
+  await expect(tableOf(right, 'Asked last')).toContainText('tickets.skerryline.example A (DNS) from the internet');
+  await expectAccessible(page);
+
+  // As the copied command asks.
+  const row = tableOf(right, 'Load balancers')
+    .getByRole('row', { name: /tcp 203\.0\.113\.80:443/ })
+    .first();
+  const command = (await row.getByRole('button').getAttribute('aria-label')) ?? '';
+  const [, port = ''] = /127\.0\.0\.1:(\d+)/.exec(command) ?? [];
+  const download = page.waitForEvent('download');
+  await right.getByRole('link', { name: 'Authority certificate' }).click();
+  const authority = readFileSync(await (await download).path());
+  const said = () =>
+    new Promise<string>((resolve, reject) => {
+      const options = {
+        ...{ host: '127.0.0.1', port, ca: authority, servername: 'tickets.skerryline.example', agent: false as const },
+        headers: { host: 'tickets.skerryline.example' },
+      };
+      get(options, (response) => {
+        let text = `${response.statusCode ?? 0} `;
+        response.on('data', (chunk: Buffer) => (text += chunk.toString()));
+        response.on('end', () => {
+          resolve(text);
+        });
+      }).on('error', reject);
+    });
+  expect(await said()).toMatch(/^200 \{"pod":"storefront-\d+","workload":"shop\/storefront"/);
+  await right.getByRole('button', { name: 'Stop one pod of ops/tide-gate in harbour-ops' }).click();
+  await expect(tableOf(right, 'Members').getByRole('row', { name: /ops\/tide-gate/ })).toContainText('2 of 3 pods');
+  await right.getByRole('button', { name: 'Start one pod of ops/tide-gate in harbour-ops again' }).click();
+  await expect(tableOf(right, 'Members').getByRole('row', { name: /ops\/tide-gate/ })).toContainText('3 of 3 pods');
+  const config = page.waitForEvent('download');
+  await right.getByRole('link', { name: 'read shop' }).click();
+  expect(readFileSync(await (await config).path(), 'utf8')).toContain('namespace: shop');
+
+  await right.getByRole('button', { name: 'Stop', exact: true }).click();
+  await expect(right.getByRole('button', { name: 'Start', exact: true })).toBeVisible();
+  await expect(said()).rejects.toThrow(/ECONNREFUSED/);
 });

@@ -80,7 +80,7 @@ test('stand-ins are started, follow the plan and its stopped pods, and end when 
   const pem = await client.get(`/plans/${id}/stand-ins/authority.pem`).expect(200);
   expect(pem.text).toMatch(/^-----BEGIN CERTIFICATE-----/);
   const config = await client.get(`/plans/${id}/stand-ins/kubeconfig/${north}?namespace=shop`).expect(200);
-  expect(String(config.text)).toContain(`server: https://127.0.0.1:${report.apis[0]?.port ?? 0}`);
+  expect(config.text).toContain(`server: https://127.0.0.1:${report.apis[0]?.port ?? 0}`);
   const other = plan.clusters.find((each) => each.id !== north)?.id ?? '';
   await client.get(`/plans/${id}/stand-ins/kubeconfig/${other}`).expect(404);
 

@@ -1,3 +1,4 @@
+import type { StandInReport, StandInWish } from '@wide-lattice/standins/choices';
 import type { Clash, Operation, OperationProblem, Plan } from '@wide-lattice/core/plan';
 
 /** A plan in the list of plans. */
@@ -174,6 +175,16 @@ export const api = {
   nameVersion: (id: string, name: string, author: string) =>
     post<PlanVersion>(`/plans/${id}/versions`, { name, author }),
   planAt: (id: string, revision: number) => request<StoredPlan>(`/plans/${id}/at/${revision}`),
+  standIns: async (id: string) =>
+    (await request<{ readonly running: StandInReport | null }>(`/plans/${id}/stand-ins`)).running,
+  startStandIns: (id: string, wish: StandInWish) => post<StandInReport>(`/plans/${id}/stand-ins`, wish),
+  stopStandIns: (id: string) => request<unknown>(`/plans/${id}/stand-ins`, { method: 'DELETE' }),
+  stopPods: (id: string, workloadId: string, count: number) =>
+    post<unknown>(`/plans/${id}/stand-ins/pods`, { workloadId, count }),
+  stopAddress: (id: string, address: string, isStopped: boolean) =>
+    post<unknown>(`/plans/${id}/stand-ins/addresses`, { address, isStopped }),
+  /** The certificate of the authority of stand-ins, or a kubeconfig of one cluster: "kubeconfig/<cluster id>?namespace=shop". */
+  standInFileUrl: (id: string, file: string) => `/api/plans/${id}/stand-ins/${file}`,
   exportUrl: (id: string, file: 'plan.json' | 'plan.yaml' | 'allocations.csv' | 'address-plan.pdf') =>
     `/api/plans/${id}/export/${file}`,
 };

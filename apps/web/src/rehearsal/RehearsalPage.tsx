@@ -13,6 +13,7 @@ import { LogView } from './LogView';
 import { ObjectsView } from './ObjectsView';
 import { PlanDrillsView } from './PlanDrillsView';
 import { PrerequisitesView } from './PrerequisitesView';
+import { StandInsView } from './StandInsView';
 import { TestsView } from './TestsView';
 import { wishOf } from './wish';
 
@@ -25,9 +26,10 @@ const sides = [
   { id: 'compare', label: 'Compare' },
   { id: 'tests', label: 'Tests' },
   { id: 'drills', label: 'Drills' },
+  { id: 'stand-ins', label: 'Stand-ins' },
 ] as const;
 
-/** Stop 9: the plan brought up in simulation on the left, with build times; on the right what must hold before, every object with its conditions, the log, tests and drills. */
+/** Stop 9: the plan brought up in simulation on the left, with build times; on the right what must hold before, every object with its conditions, the log, tests, drills, and stand-ins that answer stock clients. */
 export function RehearsalPage() {
   const [search, set] = useSearchState();
   const kind = sheets.find((each) => each === search.get('show'));
@@ -50,6 +52,7 @@ export function RehearsalPage() {
           {side === 'prerequisites' && plan.clusters.length > 0 && <PrerequisitesView />}
           {side === 'tests' && <TestsView />}
           {side === 'drills' && <PlanDrillsView />}
+          {side === 'stand-ins' && <StandInsView />}
           {isOfRun(side) && <OfRun side={side} />}
         </Tabs>
       }

@@ -1,0 +1,136 @@
+import { LIMITS, USUAL_MINUTES, viewpointNames } from '@wide-lattice/standins/choices';
+import type { StandInWish } from '@wide-lattice/standins/choices';
+import { formatNumber } from '@wide-lattice/core/working';
+import { Play } from 'lucide-react';
+import { useId, useState } from 'react';
+import { usePlan } from '../plan/PlanContext';
+import { Part } from '../shared/Halves';
+import { ChosenOfMany } from './ChosenOfMany';
+
+interface StandInFieldsProps {
+  readonly isStarting: boolean;
+  readonly onStart: (wish: StandInWish) => void;
+}
+
+/** What is to answer, from where it is asked, at which ports and for how long. */
+export function StandInFields({ isStarting, onStart }: StandInFieldsProps) {
+  const { plan } = usePlan();
+  const viewpoints = viewpointNames(plan);
+  const clusters = plan.clusters.map(({ id, name }) => ({ key: id, label: name }));
+  const [from, setFrom] = useState<readonly string[]>(['internet']);
+  const [apis, setApis] = useState<readonly string[]>(() => firstWithWorkloads(plan));
+  const { fields, port, time, problem } = useLimits();
+  return (
+    <Part title="Stand-ins">
+      <p>
+        Name servers, load balancers with their pods, and cluster APIs of this plan answer stock clients at ports of
+        127.0.0.1, each as the question bar would. They follow the plan while it is edited.
+      </p>
+      <form
+        className="mt-3 flex flex-col gap-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          onStart({ viewpoints: from, clusters: apis, firstPort: port, minutes: time });
+        }}
+      >
+        <ChosenOfMany
+          label="Asked from"
+          help="Names are answered and load balancers reached as from there."
+          all={viewpoints}
+          chosen={from}
+          onChoose={setFrom}
+        />
+        <ChosenOfMany
+          label="Cluster APIs"
+          help="Reads of the Kubernetes API: discovery, lists, watches, tables."
+          all={clusters}
+          chosen={apis}
+          onChoose={setApis}
+        />
+        {fields}
+        {problem !== '' && (
+          <p role="alert" className="text-error">
+            {problem}
+          </p>
+        )}
+        <div>
+          <button
+            type="submit"
+            className="btn btn-sm btn-primary"
+            disabled={isStarting || problem !== '' || from.length + apis.length === 0}
+          >
+            <Play size={14} aria-hidden />
+            {isStarting ? 'Starting...' : 'Start'}
+          </button>
+        </div>
+      </form>
+    </Part>
+  );
+}
+
+/** First port and minutes as they are typed, with what is wrong with them. */
+function useLimits() {
+  const [firstPort, setFirstPort] = useState('');
+  const [minutes, setMinutes] = useState(String(USUAL_MINUTES));
+  const port = wholeIn(firstPort, 1024, 65_535);
+  const time = wholeIn(minutes, 1, LIMITS.minutes);
+  const problem =
+    firstPort !== '' && port === undefined
+      ? `“${firstPort}” is no first port. Write a number from 1,024 to 65,535, or leave it empty.`
+      : time === undefined
+        ? `“${minutes}” is no number of minutes. Write one from 1 to ${formatNumber(LIMITS.minutes)}.`
+        : '';
+  const fields = (
+    <div className="flex flex-wrap gap-4">
+      <NumberField
+        label="First port"
+        help="Empty for the first that are free."
+        value={firstPort}
+        onType={setFirstPort}
+      />
+      <NumberField label="Minutes" help="After which they end by themselves." value={minutes} onType={setMinutes} />
+    </div>
+  );
+  return { fields, port, time, problem };
+}
+
+function firstWithWorkloads({ clusters, workloads }: ReturnType<typeof usePlan>['plan']): string[] {
+  const first = clusters.find(({ id }) => workloads.some(({ clusterId }) => clusterId === id));
+  return first === undefined ? [] : [first.id];
+}
+
+function wholeIn(text: string, least: number, most: number): number | undefined {
+  const value = /^\d{1,6}$/.test(text.trim()) ? Number(text) : NaN;
+  return value >= least && value <= most ? value : undefined;
+}
+
+interface NumberFieldProps {
+  readonly label: string;
+  readonly help: string;
+  readonly value: string;
+  readonly onType: (text: string) => void;
+}
+
+function NumberField({ label, help, value, onType }: NumberFieldProps) {
+  const id = useId();
+  return (
+    <div>
+      <label htmlFor={id} className="font-semibold">
+        {label}
+      </label>
+      <input
+        id={id}
+        inputMode="numeric"
+        className="input input-sm block w-28"
+        aria-describedby={`${id} help`}
+        value={value}
+        onChange={(event) => {
+          onType(event.target.value);
+        }}
+      />
+      <p id={`${id} help`} className="quiet text-xs">
+        {help}
+      </p>
+    </div>
+  );
+}
