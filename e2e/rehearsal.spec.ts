@@ -133,6 +133,24 @@ test('an empty plan passes nothing: it says what to add, and the slider is worke
   await expect(page).toHaveURL(/at=2$/);
 });
 
+test('several things are lost at once, and what breaks then is recorded', async ({ page, open }) => {
+  await open('rehearsal?side=drills');
+  const right = consequences(page);
+  const add = right.getByLabel('Lost together', { exact: true });
+  await expect(add).toBeVisible({ timeout: 60_000 });
+  const links = await add.getByRole('option', { name: /^Link .* cut$/ }).allTextContents();
+  await add.selectOption({ label: links[0] ?? '' });
+  await add.selectOption({ label: links[1] ?? '' });
+  const table = tableOf(right, 'Lost together');
+  await expect(table).toContainText('Lost at once: link ');
+  await expect(table.getByRole('row').nth(1)).toContainText(/breaks|holds/);
+  await expectAccessible(page);
+  await table.getByRole('button', { name: /^Record \d+ tests? as expectations$/ }).click();
+  await expect(page.getByText(/revision 1/)).toBeVisible();
+  await right.getByRole('button', { name: `Leave out ${links[0] ?? ''}` }).click();
+  await expect(table).toHaveCount(0);
+});
+
 test('stand-ins answer stock clients, a stopped pod is gone for them, and they end when they are stopped', async ({
   page,
   open,

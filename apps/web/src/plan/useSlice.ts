@@ -40,6 +40,8 @@ const answersMade: ReadonlySet<SliceName> = new Set<SliceName>([
   'rehearsalsCompared',
   'connectionTests',
   'scoreCard',
+  'losses',
+  'lostAtOnce',
 ]);
 
 /** Asks the worker for a slice, and leaves it to the caller to say why there is none. */

@@ -3,6 +3,7 @@ import { Lookup } from '@wide-lattice/core/lookup';
 import { applyOperations, plannedMade, withRebuilds } from '@wide-lattice/core/plan';
 import type { Evaluation } from '@wide-lattice/core/evaluation';
 import type { Operation, OperationProblem, Plan } from '@wide-lattice/core/plan';
+import { DrillRunner } from '@wide-lattice/core/rehearsal';
 import type { BringUp, ScoreCard, TestResult } from '@wide-lattice/core/rehearsal';
 import { tentative } from './slices/tentative';
 
@@ -19,6 +20,7 @@ export class SliceHost {
   readonly runs = new Map<string, BringUp>();
   /** The drills of this state, once they were run. */
   card: ScoreCard | undefined;
+  private madeRunner: DrillRunner | undefined;
   /** Results of the tests of the connection, by their scope. */
   readonly tested = new Map<string, readonly TestResult[]>();
 
@@ -32,6 +34,12 @@ export class SliceHost {
   get lookup(): Lookup {
     this.madeLookup ??= new Lookup(this.plan);
     return this.madeLookup;
+  }
+
+  /** Runs drills: what passes before them is asked once. */
+  get drills(): DrillRunner {
+    this.madeRunner ??= new DrillRunner(this.evaluation);
+    return this.madeRunner;
   }
 
   /** The same plan with all that is planned standing; itself where all stands. */

@@ -14,6 +14,14 @@ export type DrillFact =
   /** Addresses in a series that are fewer than nodes, virtual address and spare take. */
   | { readonly fact: 'series short'; readonly cluster: string; readonly has: number; readonly needs: number }
   | { readonly fact: 'pods without room'; readonly cluster: string; readonly pods: number; readonly lack: string }
+  /** Pods that find no room on the least nodes, until more come up again. */
+  | {
+      readonly fact: 'pods wait';
+      readonly cluster: string;
+      readonly pods: number;
+      readonly nodes: number;
+      readonly lack: string;
+    }
   | { readonly fact: 'month full'; readonly cluster: string; readonly limit: string; readonly month: number }
   | { readonly fact: 'one DNS pod'; readonly cluster: string }
   | { readonly fact: 'record by hand'; readonly name: string; readonly seconds: number }
@@ -42,8 +50,12 @@ export function formatDrill(kind: string, name: string): string {
       return `Load balancer ${name} replaced`;
     case 'certificate expired':
       return `Certificate ${name} ends`;
+    case 'several lost':
+      return `Lost at once: ${name}`;
     case 'scale out':
       return 'All nodes scaled out';
+    case 'scale in':
+      return 'Node pools scaled in to their least nodes';
     case 'node drained':
       return 'A node of each cluster drained';
     case 'upgrade':
@@ -69,6 +81,8 @@ export function formatDrillFact(fact: DrillFact): string {
       ].join(' ');
     case 'pods without room':
       return `${fact.cluster}: ${formatCount(fact.pods, 'pod')} ${fact.pods === 1 ? 'finds' : 'find'} no room (${fact.lack}).`;
+    case 'pods wait':
+      return `${fact.cluster}: ${formatCount(fact.pods, 'pod')} ${fact.pods === 1 ? 'waits' : 'wait'} for room on its least ${formatCount(fact.nodes, 'node')} (${fact.lack}), until more come up again.`;
     case 'month full':
       return `${fact.cluster}: ${fact.limit} is exceeded ${fact.month <= 0 ? 'already' : `in month ${fact.month}`}; nodes beyond it do not come up.`;
     case 'one DNS pod':

@@ -55,43 +55,92 @@ export function placements(
   workloads: readonly Workload[],
   nodePools: readonly NodePool[],
 ): Placement[] {
-  const groups = sizing.groups.map((group) => ({ group, pool: byId(nodePools, group.poolId ?? '') }));
-  const nodesOf = (countOf: (group: NodeGroup) => number): Node[] =>
-    groups.flatMap(({ group, pool }) => nodesIn(group, pool, countOf(group)));
-  const now = ({ replicasNow }: Workload) => replicasNow;
-  const inOrder = [...workloads].sort(
-    (a, b) => Number(isBound(b)) - Number(isBound(a)) || b.cpuMillis - a.cpuMillis || b.memoryMib - a.memoryMib,
-  );
-  const tried = (which: PlacementCase, nodes: Node[], countOf = now, zone = '') =>
-    placed(which, zone, nodes, { workloads, inOrder }, countOf);
-  const lost = unlikeZones(sizing.groups).map((zone) =>
-    tried(
-      'zone lost',
-      nodesOf((group) => group.now).filter((node) => node.zone !== zone),
-      now,
-      zone,
-    ),
-  );
+  const room = new Room(sizing, workloads, nodePools);
+  const inCase = (which: PlacementCase, tried: Omit<Placement, 'case'>): Placement => ({ case: which, ...tried });
+  const lost = unlikeZones(sizing.groups).map((zone) => inCase('zone lost', room.tried(nowOf, replicasOf, zone)));
   const worst = lost.reduce<Placement | undefined>(
     (last, each) => (last === undefined || missing(each) > missing(last) ? each : last),
     undefined,
   );
   return [
-    tried(
-      'now',
-      nodesOf((group) => group.now),
-    ),
-    tried(
+    inCase('now', room.tried(nowOf, replicasOf)),
+    inCase(
       'horizon',
-      nodesOf((group) => group.horizon),
-      ({ replicasHorizon }) => replicasHorizon,
+      room.tried(
+        ({ horizon }) => horizon,
+        ({ replicasHorizon }) => replicasHorizon,
+      ),
     ),
     ...(worst === undefined ? [] : [worst]),
-    tried(
+    inCase(
       'upgrade',
-      nodesOf((group) => Math.max(0, withSurge(group.now, group.surge) - 1)),
+      room.tried(({ now, surge }) => Math.max(0, withSurge(now, surge) - 1), replicasOf),
     ),
   ];
+}
+
+/** The same once every node pool that has a least number of nodes is scaled in to it; undefined where none is above its own. */
+export function scaledIn(
+  sizing: Sizing,
+  workloads: readonly Workload[],
+  nodePools: readonly NodePool[],
+): Omit<Placement, 'case'> | undefined {
+  const leastOf = ({ poolId, now }: NodeGroup) => {
+    const least = byId(nodePools, poolId ?? '')?.nodesMin ?? 0;
+    return least > 0 ? Math.min(now, least) : now;
+  };
+  return sizing.groups.some((group) => leastOf(group) < group.now)
+    ? new Room(sizing, workloads, nodePools).tried(leastOf, replicasOf)
+    : undefined;
+}
+
+const nowOf = ({ now }: NodeGroup) => now;
+const replicasOf = ({ replicasNow }: Workload) => replicasNow;
+
+/** A cluster's workloads in the order in which they are put on its nodes. */
+class Room {
+  private readonly groups: readonly { readonly group: NodeGroup; readonly pool: NodePool | undefined }[];
+  private readonly inOrder: readonly Workload[];
+
+  constructor(
+    sizing: Sizing,
+    private readonly workloads: readonly Workload[],
+    nodePools: readonly NodePool[],
+  ) {
+    this.groups = sizing.groups.map((group) => ({ group, pool: byId(nodePools, group.poolId ?? '') }));
+    this.inOrder = [...workloads].sort(
+      (a, b) => Number(isBound(b)) - Number(isBound(a)) || b.cpuMillis - a.cpuMillis || b.memoryMib - a.memoryMib,
+    );
+  }
+
+  /** Without the nodes of a zone where one is named. */
+  tried(
+    nodesOf: (group: NodeGroup) => number,
+    podsOf: (workload: Workload) => number,
+    zone = '',
+  ): Omit<Placement, 'case'> {
+    const all = this.groups.flatMap(({ group, pool }) => nodesIn(group, pool, nodesOf(group)));
+    const nodes = zone === '' ? all : all.filter((node) => node.zone !== zone);
+    const groups = new Map(nodes.map(({ group, pool }) => [group, pool]));
+    let byZone: readonly (readonly Node[])[] | undefined;
+    const held = sumOf(nodes);
+    const results = new Map(
+      this.inOrder.map((workload) => {
+        const fitting = fittingOf(workload, nodes, groups);
+        const zones = () => (fitting === nodes ? (byZone ??= zonesOf(nodes)) : zonesOf(fitting));
+        return [workload, place(workload, podsOf(workload), fitting, zones)];
+      }),
+    );
+    const workloads = this.workloads.flatMap((workload) => results.get(workload) ?? []);
+    const asked = sumOf(
+      workloads.map(({ workload: { cpuMillis, memoryMib }, placed: n }) => ({
+        cpu: n * cpuMillis,
+        memory: n * memoryMib,
+        pods: n,
+      })),
+    );
+    return { zone, workloads, nodes: nodes.length, asked, held };
+  }
 }
 
 /**
@@ -181,7 +230,7 @@ function nodesByZone({ now, zones }: NodeGroup): ReadonlyMap<string, number> {
 }
 
 /** Pods without room in a case. */
-export function missing({ workloads }: Placement): number {
+export function missing({ workloads }: Pick<Placement, 'workloads'>): number {
   return workloads.reduce((sum, each) => sum + each.wanted - each.placed, 0);
 }
 
@@ -195,34 +244,6 @@ function nodesIn(group: NodeGroup, pool: NodePool | undefined, count: number): N
     memory: (group.shape?.memoryGib ?? Infinity) * 1024,
     pods: group.podsPerNode,
   }));
-}
-
-function placed(
-  which: PlacementCase,
-  zone: string,
-  nodes: readonly Node[],
-  { workloads, inOrder }: { readonly workloads: readonly Workload[]; readonly inOrder: readonly Workload[] },
-  countOf: (workload: Workload) => number,
-): Placement {
-  const held = sumOf(nodes);
-  let byZone: readonly (readonly Node[])[] | undefined;
-  const groups = new Map(nodes.map(({ group, pool }) => [group, pool]));
-  const results = new Map(
-    inOrder.map((workload) => {
-      const fitting = fittingOf(workload, nodes, groups);
-      const zones = () => (fitting === nodes ? (byZone ??= zonesOf(nodes)) : zonesOf(fitting));
-      return [workload, place(workload, countOf(workload), fitting, zones)];
-    }),
-  );
-  const found = workloads.flatMap((workload) => results.get(workload) ?? []);
-  const asked = sumOf(
-    found.map(({ workload: { cpuMillis, memoryMib }, placed: n }) => ({
-      cpu: n * cpuMillis,
-      memory: n * memoryMib,
-      pods: n,
-    })),
-  );
-  return { case: which, zone, workloads: found, nodes: nodes.length, asked, held };
 }
 
 /** Pods of a DaemonSet: one on each node that may run it, today and at the horizon. Source: Kubernetes API, DaemonSet v1. */

@@ -169,7 +169,7 @@ export {
   zoneWords,
 } from './question/question.js';
 export type { Outage, OutageNames, OutagePart } from './question/outage.js';
-export { readOutage, writeOutage } from './question/outage.js';
+export { outageAsSets, readOutage, writeOutage } from './question/outage.js';
 export type { UrlTarget } from './question/urlTarget.js';
 export { readUrl, writeUrl } from './question/urlTarget.js';
 export type { ProposedKind } from './proposed.js';

@@ -1,7 +1,15 @@
 import { formatDrillFact, formatNoticed, formatPrevention } from '@wide-lattice/core/english';
 import { addOperation, newId, USUAL_BYTES, writeOutage } from '@wide-lattice/core/plan';
 import type { Operation, Plan } from '@wide-lattice/core/plan';
-import { noticedBy, outageOf, scoreCard, titleOf, titleOfDrill } from '@wide-lattice/core/rehearsal';
+import {
+  drillKey,
+  drillsOf,
+  noticedBy,
+  outageOf,
+  scoreCard,
+  titleOf,
+  titleOfDrill,
+} from '@wide-lattice/core/rehearsal';
 import type { DrillKind, DrillOutcome, ScoreCard, TestResult } from '@wide-lattice/core/rehearsal';
 import type { Steps } from '@wide-lattice/core/working';
 import type { SliceHost } from '../sliceHost';
@@ -53,16 +61,36 @@ const order: readonly DrillOutcome['state'][] = ['breaks', 'interrupted', 'holds
 /** Slices of the drills of the whole plan: run once for a state of it. */
 export const drillSlices = {
   *scoreCard(host: SliceHost): Steps<ShownScoreCard> {
-    const card = host.card ?? (host.card = yield* scoreCard(host.evaluation));
+    const card = host.card ?? (host.card = yield* scoreCard(host.evaluation, host.drills));
     return shownCard(host.plan, card);
   },
+
+  /** What can be lost together with other things, by the keys of its drills. */
+  losses({ evaluation, plan }: SliceHost): readonly { readonly key: string; readonly label: string }[] {
+    return drillsOf(evaluation).flatMap((drill) =>
+      outageOf(drill).length === 0 ? [] : [{ key: drillKey(drill), label: titleOfDrill(plan, drill) }],
+    );
+  },
+
+  /** What comes of losing several things at once; null where nothing works that could fail. */
+  *lostAtOnce(host: SliceHost, keys: readonly string[]): Steps<ShownOutcome | null> {
+    const parts = drillsOf(host.evaluation)
+      .filter((drill) => keys.includes(drillKey(drill)))
+      .flatMap(outageOf);
+    const outcome = yield* host.drills.run({ kind: 'several lost', parts });
+    return outcome === undefined ? null : shownOutcome(host.plan, knownExpectations(host.plan), outcome);
+  },
 };
+
+function knownExpectations({ expectations }: Plan): ReadonlySet<string> {
+  return new Set(expectations.map(({ from, to, during }) => `${from} ${to} ${during}`));
+}
 
 function shownCard(
   plan: Plan,
   { outcomes, untested, score, scoreAfter, holds, preventions }: ScoreCard,
 ): ShownScoreCard {
-  const known = new Set(plan.expectations.map(({ from, to, during }) => `${from} ${to} ${during}`));
+  const known = knownExpectations(plan);
   return {
     score,
     scoreAfter,
@@ -102,9 +130,9 @@ function shownOutcome(plan: Plan, known: ReadonlySet<string>, outcome: DrillOutc
 
 /** What must hold while something is lost, as expectations: what broke first, then what holds; each once. */
 function recordOf(plan: Plan, known: ReadonlySet<string>, { drill, lost, held }: DrillOutcome): Operation[] {
-  const part = outageOf(drill);
-  if (part === undefined) return [];
-  const during = writeOutage(plan, [part]);
+  const parts = outageOf(drill);
+  if (parts.length === 0) return [];
+  const during = writeOutage(plan, parts);
   const isNew = ({ from, to }: TestResult) => !known.has(`${from} ${to} ${during}`);
   return [...lost, ...held]
     .filter(isNew)

@@ -53,16 +53,20 @@ export function readOutageParts(plan: OutageNames, text: string): Result<readonl
 /** Reads what is lost as sets. */
 export function readOutage(plan: OutageNames, text: string): Result<Outage> {
   const read = readOutageParts(plan, text);
-  if (!read.ok) return read;
+  return read.ok ? good(outageAsSets(plan, read.value)) : read;
+}
+
+/** What is lost, as sets. */
+export function outageAsSets(plan: Pick<OutageNames, 'sites'>, parts: readonly OutagePart[]): Outage {
   const [zones, devices, links] = [new Set<string>(), new Set<string>(), new Set<string>()];
-  for (const part of read.value) {
+  for (const part of parts) {
     if (part.lost === 'zone') zones.add(`${part.siteId} ${part.zone}`);
     else if (part.lost === 'site')
       for (const zone of byId(plan.sites, part.id)?.zones ?? []) zones.add(`${part.id} ${zone}`);
     else if (part.lost === 'link') links.add(part.id);
     else devices.add(part.id);
   }
-  return good({ zones, devices, links });
+  return { zones, devices, links };
 }
 
 /** What is lost in the words that read back as it. */

@@ -1,16 +1,17 @@
 import type { DrillFact } from '../../english/index.js';
 import type { Evaluation } from '../../evaluation/index.js';
-import { missing, placements } from '../../ingress/index.js';
+import { missing, placements, scaledIn } from '../../ingress/index.js';
 import { plannedReplicas, sizeNow } from '../../naming/index.js';
 import { grouped } from '../../plan/index.js';
 import { countsRunning, countsToday } from '../../sizing/index.js';
 import type { ClusterResult, Counts } from '../../sizing/index.js';
 import { nodeLimits } from '../clusterParts.js';
+import { Times } from '../times.js';
 import { drillKey } from './planDrills.js';
 import type { DrillOutcome, PlanDrill } from './planDrills.js';
 
 type CapacityDrill = PlanDrill & {
-  readonly kind: 'scale out' | 'node drained' | 'upgrade' | 'DNS halved' | 'range exhausted';
+  readonly kind: 'scale out' | 'scale in' | 'node drained' | 'upgrade' | 'DNS halved' | 'range exhausted';
 };
 
 /** What a drill of capacity finds in one cluster. */
@@ -28,6 +29,17 @@ const finders: Readonly<Record<CapacityDrill['kind'], Found>> = {
       holds: nodes.value,
       wanted,
     }));
+  },
+  'scale in': ({ plan }, { cluster, sizing }) => {
+    const workloads = grouped(plan.workloads, 'clusterId').get(cluster.id) ?? [];
+    const pools = grouped(plan.nodePools, 'clusterId').get(cluster.id) ?? [];
+    const least = workloads.length === 0 ? undefined : scaledIn(sizing, workloads, pools);
+    if (least === undefined) return [];
+    const now = placements(sizing, workloads, pools).find((each) => each.case === 'now');
+    const waiting = missing(least) - (now === undefined ? 0 : missing(now));
+    if (waiting <= 0) return [];
+    const lack = least.workloads.find(({ placed, wanted }) => placed < wanted)?.lacks ?? '';
+    return [{ fact: 'pods wait', cluster: cluster.name, pods: waiting, nodes: least.nodes, lack }];
   },
   upgrade: (evaluation, result) => {
     const { cluster, sizing, figures } = result;
@@ -90,12 +102,23 @@ export function capacityDrill(evaluation: Evaluation, drill: CapacityDrill): Dri
   return {
     drill,
     key: drillKey(drill),
-    state: clusters.length > 0 ? 'breaks' : 'holds',
+    state: clusters.length === 0 ? 'holds' : drill.kind === 'scale in' ? 'interrupted' : 'breaks',
     kept: 1 - clusters.length / all,
     lost: [],
     held: [],
     clusters,
-    seconds: clusters.length > 0 ? undefined : 0,
+    seconds: clusters.length === 0 ? 0 : drill.kind === 'scale in' ? nodesBackIn(evaluation, clusters) : undefined,
     facts,
   };
+}
+
+/** Seconds until the first further nodes of some clusters run, at the slowest of their sites: machines that scaled in come up again. */
+function nodesBackIn(evaluation: Evaluation, names: readonly string[]): number {
+  const times = new Times(evaluation.plan);
+  const steps = ['node machine', 'node registration', 'node readiness'] as const;
+  return Math.max(
+    ...evaluation.clusters
+      .filter(({ cluster }) => names.includes(cluster.name))
+      .map(({ site }) => steps.reduce((sum, step) => sum + times.at(site.id, step).seconds, 0)),
+  );
 }

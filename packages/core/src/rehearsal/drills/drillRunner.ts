@@ -2,16 +2,17 @@ import type { DrillFact } from '../../english/index.js';
 import { connected, runDrill, setMatrix } from '../../crosscluster/index.js';
 import type { Evaluation } from '../../evaluation/index.js';
 import { askTest } from '../../findings/index.js';
-import { areNodesGone, NO_FAULTS } from '../../forwarding/index.js';
+import { areNodesGone } from '../../forwarding/index.js';
 import { ingress as compiled } from '../../ingress/index.js';
 import type { IngressState } from '../../ingress/index.js';
-import { byId, zonesOfCluster } from '../../plan/index.js';
+import { byId, outageAsSets, zonesOfCluster } from '../../plan/index.js';
+import type { Cluster, OutagePart } from '../../plan/index.js';
 import type { Steps } from '../../working/index.js';
 import type { TestResult } from '../runTests.js';
 import { Suites } from '../suites.js';
 import { capacityDrill } from './capacityDrills.js';
 import { balancerReplaced, certificateExpired } from './nameDrills.js';
-import { drillKey } from './planDrills.js';
+import { drillKey, outageOf } from './planDrills.js';
 import type { DrillOutcome, PlanDrill } from './planDrills.js';
 import { sitesByName, touchedBy } from './touched.js';
 import type { Touched } from './touched.js';
@@ -61,18 +62,12 @@ export class DrillRunner {
   *run(drill: PlanDrill): Steps<DrillOutcome | undefined> {
     switch (drill.kind) {
       case 'zone lost':
-        return yield* this.withoutZones(drill, drill.siteId, [drill.zone]);
       case 'site lost':
-        return yield* this.withoutZones(
-          drill,
-          drill.siteId,
-          byId(this.evaluation.plan.sites, drill.siteId)?.zones ?? [],
-        );
       case 'NAT lost':
       case 'firewall lost':
-        return yield* this.withoutDevice(drill, drill.deviceId);
       case 'link cut':
-        return yield* this.withoutLink(drill, drill.linkId);
+      case 'several lost':
+        return yield* this.without(drill, outageOf(drill));
       case 'gateway lost':
         return this.withoutGateway(drill);
       case 'load balancer replaced':
@@ -84,44 +79,37 @@ export class DrillRunner {
     }
   }
 
-  private *withoutZones(drill: PlanDrill, siteId: string, zones: readonly string[]): Steps<DrillOutcome | undefined> {
+  /** Asks again what rests on what is lost, one thing or several at once. */
+  private *without(drill: PlanDrill, parts: readonly OutagePart[]): Steps<DrillOutcome | undefined> {
     const { plan } = this.evaluation;
-    const lost = new Set(zones.map((zone) => `${siteId} ${zone}`));
-    const state = this.evaluation.ask(compiled).without(lost);
-    const isGone = (clusterId: string) => {
-      const cluster = byId(plan.clusters, clusterId);
-      const own = zonesOfCluster(cluster, byId(plan.sites, cluster?.siteId ?? ''));
-      return cluster?.siteId === siteId && own.length > 0 && own.every((zone) => zones.includes(zone));
+    const { zones, devices, links } = outageAsSets(plan, parts);
+    const state = this.evaluation.ask(compiled).drilled({ zones, devices }, links);
+    const siteIds = new Set([...zones].map((zone) => zone.slice(0, zone.indexOf(' '))));
+    const names = new Set(
+      [
+        ...[...plan.natDevices, ...plan.firewalls].filter(({ id }) => devices.has(id)),
+        ...plan.links.filter(({ id }) => links.has(id)),
+      ].map(({ name }) => name),
+    );
+    const isGone = (cluster: Cluster) => {
+      const own = zonesOfCluster(cluster, byId(plan.sites, cluster.siteId));
+      return own.length > 0 && own.every((zone) => zones.has(`${cluster.siteId} ${zone}`));
     };
-    const gone = plan.clusters.filter(({ id }) => isGone(id) || areNodesGone(state.forwarding, id, null));
+    const gone =
+      zones.size === 0
+        ? []
+        : plan.clusters.filter((each) => isGone(each) || areNodesGone(state.forwarding, each.id, null));
     const goneIds = new Set(gone.map(({ id }) => id));
     // A test that begins or ends in the zone itself asks for what is lost, and no plan keeps that.
     const asked = (yield* this.passing()).filter(
       ({ touched }) =>
-        touched.siteIds.has(siteId) &&
+        ([...touched.siteIds].some((id) => siteIds.has(id)) || [...names].some((name) => touched.names.has(name))) &&
         !touched.ends.some((id) => goneIds.has(id)) &&
-        !touched.zones.some((zone) => lost.has(zone)),
+        !touched.zones.some((zone) => zones.has(zone)),
     );
     const facts: DrillFact[] =
       gone.length === 0 ? [] : [{ fact: 'gone with it', clusters: gone.map(({ name }) => name) }];
     return yield* this.asked(drill, state, asked, facts);
-  }
-
-  private *withoutDevice(drill: PlanDrill, deviceId: string): Steps<DrillOutcome | undefined> {
-    const { plan } = this.evaluation;
-    const name = (byId(plan.natDevices, deviceId) ?? byId(plan.firewalls, deviceId))?.name ?? '';
-    const state = this.evaluation.ask(compiled).drilled({ devices: new Set([deviceId]) });
-    return yield* this.asked(drill, state, yield* this.touching(name), []);
-  }
-
-  private *withoutLink(drill: PlanDrill, linkId: string): Steps<DrillOutcome | undefined> {
-    const name = byId(this.evaluation.plan.links, linkId)?.name ?? '';
-    const state = this.evaluation.ask(compiled).drilled(NO_FAULTS, new Set([linkId]));
-    return yield* this.asked(drill, state, yield* this.touching(name), []);
-  }
-
-  private *touching(name: string): Steps<readonly Passing[]> {
-    return (yield* this.passing()).filter(({ touched }) => touched.names.has(name));
   }
 
   /** Asks tests again while something is gone. */

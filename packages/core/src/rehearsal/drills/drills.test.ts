@@ -4,10 +4,10 @@ import { formatDrillFact } from '../../english/index.js';
 import { evaluate } from '../../evaluation/index.js';
 import { askTest, expectationStates } from '../../findings/index.js';
 import { ingress } from '../../ingress/index.js';
-import { byId, readOutage, withRenames } from '../../plan/index.js';
+import { byId, outageAsSets, readOutage, withRenames } from '../../plan/index.js';
 import type { Operation, Plan } from '../../plan/index.js';
 import { finished } from '../../working/index.js';
-import { DrillRunner, drillsOf, noticedBy, scoreCard, titleOfDrill } from '../index.js';
+import { DrillRunner, drillsOf, noticedBy, outageOf, scoreCard, titleOfDrill } from '../index.js';
 import type { DrillKind, DrillOutcome } from '../index.js';
 import { Suites } from '../suites.js';
 
@@ -53,6 +53,61 @@ test('a second link beside it is tried, and gains what the first lost', () => {
   expect(second?.gain).toBeCloseTo((100 * (1 - (broken?.kept ?? 1))) / card.outcomes.length, 6);
   expect(second).toMatchObject({ cost: 0, leaves: 0 });
   expect(card.scoreAfter).toBeGreaterThan(card.score);
+});
+
+test('two links stand in for one another, and what holds without one breaks without both', () => {
+  const twice = joined(
+    add(
+      'links',
+      { name: 'join', kind: 'peering', networkIds: [testId('networks', 1), testId('networks', 2)] },
+      { name: 'beside', kind: 'peering', networkIds: [testId('networks', 1), testId('networks', 2)] },
+    ).slice(1),
+  );
+  expect(outcomes(twice, 'link cut').map(({ state }) => state)).toEqual(['holds', 'holds']);
+  const links = twice.links.map(({ id }) => ({ lost: 'link', id }) as const);
+  const runner = new DrillRunner(evaluate(twice));
+  const both = finished(runner.run({ kind: 'several lost', parts: links }));
+  expect(both).toMatchObject({ state: 'breaks', seconds: undefined, clusters: ['c'] });
+  expect(both?.lost.map(({ to }) => to)).toEqual(['need archive']);
+  expect(titleOfDrill(twice, { kind: 'several lost', parts: links })).toBe('Lost at once: link join; link beside');
+});
+
+test('nodes scaled in to their least: pods wait for room until nodes come up again', () => {
+  // Machines of 4 vCPU hold two pods of 2 each: four nodes hold all six, one holds two, and four wait.
+  const pooled = (nodesMin: number) =>
+    joined([
+      { op: 'set', kind: 'clusters', id: CLUSTER, fields: { nodesNow: 0, nodesHorizon: 0 } },
+      ...add('shapes', { name: 'small', profileId: testId('profiles', 1), vcpus: 4, memoryGib: 16 }),
+      ...add('nodePools', {
+        name: 'p',
+        clusterId: CLUSTER,
+        shapeId: testId('shapes', 1),
+        nodesNow: 4,
+        nodesMin,
+        nodesMax: 4,
+        nodesHorizon: 4,
+      }),
+      ...add('workloads', {
+        name: 'w',
+        clusterId: CLUSTER,
+        namespace: 'web',
+        replicasNow: 6,
+        replicasHorizon: 6,
+        cpuMillis: 2000,
+      }),
+    ]);
+  // The usual times of a machine, its registration and readiness: 150 + 45 + 20 s.
+  expect(outcomes(pooled(1), 'scale in')).toMatchObject([
+    {
+      state: 'interrupted',
+      kept: 0,
+      seconds: 215,
+      facts: [{ fact: 'pods wait', cluster: 'c', pods: 4, nodes: 1, lack: 'CPU' }],
+    },
+  ]);
+  expect(outcomes(pooled(3), 'scale in')).toMatchObject([{ state: 'holds', facts: [] }]);
+  // A pool that names no least is not scaled in.
+  expect(outcomes(pooled(0), 'scale in')).toMatchObject([{ state: 'holds' }]);
 });
 
 test('an upgrade needs its surge: four nodes fill a range of four, and a fifth has no prefix', () => {
@@ -173,11 +228,42 @@ test('every drill of the demo: what is asked of what rests on the loss is all th
       ]);
       lost += all.length;
     }
+    // Several at once with one of them is that one.
+    const parts = outageOf(drill);
+    if (parts.length > 0)
+      expect(finished(runner.run({ kind: 'several lost', parts }))).toMatchObject({
+        state: outcome.state,
+        kept: outcome.kept,
+        facts: outcome.facts,
+      });
     expect(outcome.kept).toBeGreaterThanOrEqual(0);
     expect(outcome.kept).toBeLessThanOrEqual(1);
     for (const fact of outcome.facts) expect(formatDrillFact(fact)).toMatch(/^[A-Za-z0-9].*\.$/);
   }
   expect(lost).toBeGreaterThan(100);
+});
+
+test('any two things of the demo lost at once: every test of the plan says the same as those that rest on them', () => {
+  const plan = demoPlan();
+  const evaluation = evaluate(plan);
+  const runner = new DrillRunner(evaluation);
+  const state = evaluation.ask(ingress);
+  const drills = drillsOf(evaluation).filter((drill) => ['link cut', 'NAT lost', 'firewall lost'].includes(drill.kind));
+  const tests = new Suites(plan)
+    .of({ kind: 'plan' })
+    .filter((test) => test.verdict === 'must pass' && askTest(plan, state, test).state === 'kept');
+  let more = 0;
+  for (const [at, one] of drills.entries()) {
+    const other = drills[(at * 7 + 3) % drills.length];
+    if (other === undefined || other === one || at % 3 > 0) continue;
+    const parts = [...outageOf(one), ...outageOf(other)];
+    const outcome = finished(runner.run({ kind: 'several lost', parts }));
+    const { devices, links } = outageAsSets(plan, parts);
+    const all = tests.filter((test) => askTest(plan, state.drilled({ devices }, links), test).state !== 'kept');
+    expect(outcome?.lost.map(({ from, to }) => `${from} ${to}`)).toEqual(all.map(({ from, to }) => `${from} ${to}`));
+    more += all.length;
+  }
+  expect(more).toBeGreaterThan(20);
 });
 
 describe('expectations while something is lost', () => {

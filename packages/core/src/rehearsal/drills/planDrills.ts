@@ -3,7 +3,7 @@ import type { DrillFact } from '../../english/index.js';
 import { connected, faultKey, faultsOf, formatFault } from '../../crosscluster/index.js';
 import type { Fault } from '../../crosscluster/index.js';
 import type { Evaluation } from '../../evaluation/index.js';
-import { byId } from '../../plan/index.js';
+import { byId, writeOutage } from '../../plan/index.js';
 import type { OutagePart, Plan } from '../../plan/index.js';
 import type { TestResult } from '../runTests.js';
 
@@ -16,7 +16,8 @@ export type PlanDrill =
   | { readonly kind: 'gateway lost'; readonly fault: Fault & { readonly kind: 'gateway' | 'rendezvous' } }
   | { readonly kind: 'load balancer replaced'; readonly balancerId: string }
   | { readonly kind: 'certificate expired'; readonly certificateId: string }
-  | { readonly kind: 'scale out' | 'node drained' | 'upgrade' | 'DNS halved' | 'range exhausted' };
+  | { readonly kind: 'several lost'; readonly parts: readonly OutagePart[] }
+  | { readonly kind: 'scale out' | 'scale in' | 'node drained' | 'upgrade' | 'DNS halved' | 'range exhausted' };
 
 /** A kind of drill. */
 export type DrillKind = PlanDrill['kind'];
@@ -58,6 +59,8 @@ export function drillKey(drill: PlanDrill): string {
       return `balancer~${drill.balancerId}`;
     case 'certificate expired':
       return `certificate~${drill.certificateId}`;
+    case 'several lost':
+      return drill.parts.map((part) => (part.lost === 'zone' ? `${part.siteId}~${part.zone}` : part.id)).join('+');
     default:
       return drill.kind.replaceAll(' ', '-');
   }
@@ -73,6 +76,7 @@ export function drillsOf(evaluation: Evaluation): PlanDrill[] {
   );
   return [
     { kind: 'scale out' },
+    { kind: 'scale in' },
     { kind: 'node drained' },
     { kind: 'upgrade' },
     { kind: 'DNS halved' },
@@ -90,21 +94,23 @@ export function drillsOf(evaluation: Evaluation): PlanDrill[] {
   ];
 }
 
-/** What is lost in a drill, as expectations name it; undefined for drills that lose nothing which a question can miss. */
-export function outageOf(drill: PlanDrill): OutagePart | undefined {
+/** What is lost in a drill, as expectations name it; empty for drills that lose nothing which a question can miss. */
+export function outageOf(drill: PlanDrill): readonly OutagePart[] {
   switch (drill.kind) {
     case 'zone lost':
-      return { lost: 'zone', siteId: drill.siteId, zone: drill.zone };
+      return [{ lost: 'zone', siteId: drill.siteId, zone: drill.zone }];
     case 'site lost':
-      return { lost: 'site', id: drill.siteId };
+      return [{ lost: 'site', id: drill.siteId }];
     case 'NAT lost':
-      return { lost: 'NAT device', id: drill.deviceId };
+      return [{ lost: 'NAT device', id: drill.deviceId }];
     case 'firewall lost':
-      return { lost: 'firewall', id: drill.deviceId };
+      return [{ lost: 'firewall', id: drill.deviceId }];
     case 'link cut':
-      return { lost: 'link', id: drill.linkId };
+      return [{ lost: 'link', id: drill.linkId }];
+    case 'several lost':
+      return drill.parts;
     default:
-      return undefined;
+      return [];
   }
 }
 
@@ -129,6 +135,8 @@ export function titleOfDrill(plan: Plan, drill: PlanDrill): string {
       return named(plan.balancers, drill.balancerId);
     case 'certificate expired':
       return named(plan.certificates, drill.certificateId);
+    case 'several lost':
+      return formatDrill(drill.kind, writeOutage(plan, drill.parts));
     default:
       return formatDrill(drill.kind, '');
   }

@@ -47,9 +47,11 @@ const CHEAPEST = 3;
 const scoreOf = (outcomes: readonly DrillOutcome[]) =>
   outcomes.length === 0 ? 100 : (100 * outcomes.reduce((sum, { kept }) => sum + kept, 0)) / outcomes.length;
 
-/** Runs every drill, and tries what may prevent what they broke. */
-export function* scoreCard(evaluation: Evaluation): Steps<ScoreCard> {
-  const runner = new DrillRunner(evaluation);
+/** Runs every drill, and tries what may prevent what they broke. A runner of the same evaluation may have asked already what passes. */
+export function* scoreCard(
+  evaluation: Evaluation,
+  runner: DrillRunner = new DrillRunner(evaluation),
+): Steps<ScoreCard> {
   const drills = drillsOf(evaluation);
   const outcomes: DrillOutcome[] = [];
   let untested = 0;
