@@ -140,10 +140,12 @@ test('several things are lost at once, and what breaks then is recorded', async 
   await expect(add).toBeVisible({ timeout: 60_000 });
   const links = await add.getByRole('option', { name: /^Link .* cut$/ }).allTextContents();
   await add.selectOption({ label: links[0] ?? '' });
+  await expect(right.getByRole('button', { name: `Leave out ${links[0] ?? ''}` })).toBeVisible();
   await add.selectOption({ label: links[1] ?? '' });
   const table = tableOf(right, 'Lost together');
   await expect(table).toContainText('Lost at once: link ');
   await expect(table.getByRole('row').nth(1)).toContainText(/breaks|holds/);
+  await table.getByRole('button', { name: /^Lost at once/ }).click();
   await expectAccessible(page);
   await table.getByRole('button', { name: /^Record \d+ tests? as expectations$/ }).click();
   await expect(page.getByText(/revision 1/)).toBeVisible();

@@ -30,7 +30,7 @@ function Outcome({ keys }: { readonly keys: readonly string[] }) {
   const { slice: outcome, isFresh } = useAnswer('lostAtOnce', keys);
   if (outcome === undefined) return <Computing />;
   if (outcome === null) return <p className="quiet">Nothing works now that could fail.</p>;
-  const isOpen = search.get('drill') !== outcome.key;
+  const isOpen = search.get('drill') === outcome.key;
   return (
     <table className={`mt-2 w-full ${isFresh ? '' : 'opacity-60'}`} aria-label="Lost together">
       <TableHead labels={['Drill', 'Outcome', 'Goes on', 'For how long']} rightFrom={2} />
@@ -39,7 +39,7 @@ function Outcome({ keys }: { readonly keys: readonly string[] }) {
           outcome={outcome}
           isOpen={isOpen}
           canApply={isFresh}
-          onChoose={() => set({ drill: isOpen ? outcome.key : '' })}
+          onChoose={() => set({ drill: isOpen ? '' : outcome.key })}
         />
       </tbody>
     </table>

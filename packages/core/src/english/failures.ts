@@ -96,9 +96,11 @@ const words: Words<Failure, string, [where: Where]> = {
   'many-ways': (fact) =>
     `Packets may take more than ${formatNumber(fact.followed)} equal ways: so many were followed and pass, and the others are not known.`,
   nobody: (fact, { names, destination, network }) =>
-    fact.lack === undefined
-      ? `Network ${network} has no host at ${destination}: no subnet, node range or range in use contains it.`
-      : formatLack(names, fact.lack),
+    fact.endOf !== undefined
+      ? `${destination} is the first or last address of the subnet ${formatPrefix(fact.endOf)}, which no machine has.`
+      : fact.lack === undefined
+        ? `Network ${network} has no host at ${destination}: no subnet, node range or range in use contains it.`
+        : formatLack(names, fact.lack),
   'private-source': (_fact, { packet }) =>
     [
       `${formatAddress(packet.source)} is a private address: on the internet no answer would find it.`,

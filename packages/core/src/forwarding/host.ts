@@ -1,5 +1,6 @@
 import {
   addressFurther,
+  compareAddresses,
   containsAddress,
   formatAddress,
   lastAddress,
@@ -264,6 +265,7 @@ export function hostAt(forwarding: ForwardingState, networkId: string, address: 
   const space = forwarding.space(networkId);
   const holder = space.holderOf(address);
   if (holder === undefined || holder.kind === 'block') return undefined;
+  if (subnetEndAt(forwarding, networkId, address) !== undefined) return undefined;
   const subnet = space.subnetOf(address);
   if (holder.cluster !== undefined && holder.kind !== 'entry') return machineOf(forwarding, holder, address);
   return {
@@ -276,6 +278,20 @@ export function hostAt(forwarding: ForwardingState, networkId: string, address: 
     isPublic: subnet?.isPublic ?? false,
     attachable: [],
   };
+}
+
+/**
+ * The IPv4 subnet whose own address or broadcast an address of a network is: no machine has it; subnets of two addresses have neither. Sources:
+ * RFC 1122 3.2.1.3 (a) and (e), RFC 3021 2.1.
+ */
+export function subnetEndAt(forwarding: ForwardingState, networkId: string, address: Address): Prefix | undefined {
+  const space = forwarding.space(networkId);
+  const holder = space.holderOf(address);
+  if (address.family !== 4 || (holder?.kind !== 'nodes' && holder?.kind !== 'subnet')) return undefined;
+  const subnet = space.subnetOf(address);
+  const range = subnet === undefined ? holder.prefix : rangeOf(subnet);
+  const isEnd = [range, lastAddress(range)].some((end) => compareAddresses(end, address) === 0);
+  return isEnd && range.length <= 30 ? range : undefined;
 }
 
 /** The node or pod of a cluster that has this address. */

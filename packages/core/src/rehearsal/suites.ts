@@ -206,11 +206,23 @@ export class Suites {
   }
 
   /** Each fixed NodePort on the nodes of each zone. */
+  /** Each NodePort on a node of each zone; and once on an address that is no node, the subnet’s own, where nothing may answer. */
   private *nodePorts(cluster: Cluster): Generator<Asked> {
+    const range = (grouped(this.plan.allocations, 'clusterId').get(cluster.id) ?? []).find(
+      ({ purpose, prefix }) => purpose === 'node' && !prefix.includes(':'),
+    );
+    let isFirst = range !== undefined;
     for (const { ports } of this.services.get(cluster.id) ?? [])
       for (const text of ports) {
         const read = readServicePort(text);
         if (read?.nodePort === undefined) continue;
+        if (isFirst)
+          yield {
+            from: `node of ${cluster.name}`,
+            to: `${range?.prefix.split('/')[0] ?? ''} ${read.protocol} ${read.nodePort}`,
+            verdict: 'must be refused',
+          };
+        isFirst = false;
         for (const zone of this.zonesOf(cluster))
           yield {
             from: `node of ${cluster.name}`,

@@ -1,4 +1,4 @@
-import type { Address } from '../address/index.js';
+import type { Address, Prefix } from '../address/index.js';
 import type { Encapsulation } from '../plan/index.js';
 import type { Lack } from './lack.js';
 import type { RouteRow } from './lookUp.js';
@@ -69,7 +69,13 @@ export type Failure =
   /** Of the ways that are as good so many were followed, and more are left. */
   | { readonly code: 'many-ways'; readonly followed: number }
   /** Nobody has the address there; with a lack, the plan does not say yet who has. */
-  | { readonly code: 'nobody'; readonly networkId: string; readonly lack: Lack | undefined }
+  | {
+      readonly code: 'nobody';
+      readonly networkId: string;
+      readonly lack: Lack | undefined;
+      /** The subnet whose own address or broadcast it is; absent for others. */
+      readonly endOf?: Prefix;
+    }
   | { readonly code: 'private-source'; readonly networkId: string }
   | { readonly code: 'private-destination'; readonly networkId: string; readonly isFromInternet: boolean }
   /** A public address of a network that has no way to the internet, so that the internet has none to it. */

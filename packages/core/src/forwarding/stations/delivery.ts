@@ -1,4 +1,4 @@
-import { hostAt } from '../host.js';
+import { hostAt, subnetEndAt } from '../host.js';
 import type { Host } from '../machine.js';
 import { policiesOf } from './policies.js';
 import { premisesOf } from './station.js';
@@ -16,7 +16,10 @@ export function deliver(trip: Trip, { premises: { networkId } }: At<'delivery'>)
     partyAt(trip, networkId) ??
     hostAt(trip.forwarding, networkId, destination) ??
     unentered(trip, networkId);
-  if (host === undefined) return trip.stop({ code: 'nobody', networkId, lack: undefined });
+  if (host === undefined) {
+    const endOf = subnetEndAt(trip.forwarding, networkId, destination);
+    return trip.stop({ code: 'nobody', networkId, lack: undefined, ...(endOf === undefined ? {} : { endOf }) });
+  }
   return go({ is: 'host', host, premises: premisesOf(host) });
 }
 
