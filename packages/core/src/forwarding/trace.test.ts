@@ -345,3 +345,32 @@ describe('a node that calls an overlay pod of its own cluster on another node', 
     expect(ask(only(['4790']), 'node of a', 'pod of a tcp 8080').verdict).toBe('refused');
   });
 });
+
+test('the first and last address of an IPv4 subnet are no machine’s (RFC 1122 3.2.1.3), of one of two addresses both are (RFC 3021)', () => {
+  const own = testId('clusters', 1);
+  const world = (prefix: string) =>
+    applyOperations(ground(1), [
+      ...add('clusters', cluster('c')),
+      ...add('allocations', { clusterId: own, purpose: 'node', prefix: '10.0.0.0/24' }),
+      ...add('subnets', {
+        name: 's',
+        networkId: testId('networks', 1),
+        siteId: testId('sites', 1),
+        purpose: 'entry',
+        prefix,
+      }),
+    ]);
+  const verdicts = (prefix: string, addresses: readonly string[]) => {
+    const made = world(prefix);
+    if (!made.ok) throw new Error(JSON.stringify(made.problems));
+    return addresses.map((address) => ask(made.plan, 'node of c', `${address} tcp 443`).verdict);
+  };
+  expect(verdicts('10.1.0.0/24', ['10.1.0.0', '10.1.0.1', '10.1.0.254', '10.1.0.255'])).toEqual([
+    'broken',
+    'pass',
+    'pass',
+    'broken',
+  ]);
+  expect(verdicts('10.1.0.0/31', ['10.1.0.0', '10.1.0.1'])).toEqual(['pass', 'pass']);
+  expect(verdicts('10.1.0.0/24', ['10.0.0.0', '10.0.0.255'])).toEqual(['broken', 'broken']);
+});

@@ -61,9 +61,11 @@ test('suites follow from what the plan means, and pass where it holds', () => {
   expect(of(all, 'packet size').map(({ bytes }) => bytes)).toEqual([1280]);
   // The service is called by the one workload that its policy names, its NodePort on the nodes of each zone.
   expect(of(all, 'services').map(({ from }) => from)).toEqual(['pod of c, workload shop/front']);
-  expect(of(all, 'NodePorts').map(({ to }) => to)).toEqual(
-    ['a', 'b', 'c'].map((zone) => `node of c, zone ${zone} tcp 30080`),
-  );
+  // Before them the subnet's own address, at which no machine answers (RFC 1122 3.2.1.3).
+  expect(of(all, 'NodePorts').map(({ to, verdict }) => `${to}, ${verdict}`)).toEqual([
+    '10.0.0.0 tcp 30080, must be refused',
+    ...['a', 'b', 'c'].map((zone) => `node of c, zone ${zone} tcp 30080, must pass`),
+  ]);
   // Front may call back; the other namespace may not.
   expect(of(all, 'policies that block').map(({ from, to }) => `${from} > ${to}`)).toEqual([
     'pod of c, workload else/other > pod of c, workload shop/back tcp 8080',
