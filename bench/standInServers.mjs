@@ -5,7 +5,7 @@ import { demoPlan } from '@wide-lattice/core/demo';
 import { StandIns } from '@wide-lattice/standins';
 
 const standIns = await StandIns.start(demoPlan(), {
-  viewpoints: ['internet'],
+  vantages: ['internet'],
   clusters: [],
   firstPort: 31_000 + Math.floor(Math.random() * 5000),
 });

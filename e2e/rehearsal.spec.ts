@@ -136,20 +136,19 @@ test('an empty plan passes nothing: it says what to add, and the slider is worke
 test('several things are lost at once, and what breaks then is recorded', async ({ page, open }) => {
   await open('rehearsal?side=drills');
   const right = consequences(page);
-  const add = right.getByLabel('Lost together', { exact: true });
+  const add = right.getByLabel('Lost at once', { exact: true });
   await expect(add).toBeVisible({ timeout: 60_000 });
   const links = await add.getByRole('option', { name: /^Link .* cut$/ }).allTextContents();
   await add.selectOption({ label: links[0] ?? '' });
-  await expect(right.getByRole('button', { name: `Leave out ${links[0] ?? ''}` })).toBeVisible();
   await add.selectOption({ label: links[1] ?? '' });
-  const table = tableOf(right, 'Lost together');
+  const table = tableOf(right, 'Lost at once');
   await expect(table).toContainText('Lost at once: link ');
   await expect(table.getByRole('row').nth(1)).toContainText(/breaks|holds/);
   await table.getByRole('button', { name: /^Lost at once/ }).click();
   await expectAccessible(page);
   await table.getByRole('button', { name: /^Record \d+ tests? as expectations$/ }).click();
   await expect(page.getByText(/revision 1/)).toBeVisible();
-  await right.getByRole('button', { name: `Leave out ${links[0] ?? ''}` }).click();
+  await right.getByRole('button', { name: `Remove ${links[0] ?? ''}` }).click();
   await expect(table).toHaveCount(0);
 });
 
@@ -160,10 +159,10 @@ test('stand-ins answer stock clients, a stopped pod is gone for them, and they e
   await open('rehearsal?side=stand-ins');
   const right = consequences(page);
   await right.getByLabel('First port').fill('80');
-  await expect(right.getByRole('alert')).toContainText('Write a number from 1,024 to 65,535');
+  await expect(right.getByRole('alert')).toContainText('Enter 1,024 to 65,535');
   await expect(right.getByRole('button', { name: 'Start', exact: true })).toBeDisabled();
   await right.getByLabel('First port').fill('');
-  await right.getByLabel('Asked from', { exact: true }).selectOption({ label: 'machines of booking' });
+  await right.getByLabel('Vantages', { exact: true }).selectOption({ label: 'machines of booking' });
   await expectAccessible(page);
   await right.getByRole('button', { name: 'Start', exact: true }).click();
   await expect(right).toContainText('Answering at 127.0.0.1');
@@ -171,7 +170,7 @@ test('stand-ins answer stock clients, a stopped pod is gone for them, and they e
   const resolver = new Resolver({ timeout: 3000, tries: 1 });
   resolver.setServers([`127.0.0.1:${/\d{4,5}/.exec((await ports.textContent()) ?? '')?.[0] ?? ''}`]);
   expect(await resolver.resolve4('tickets.skerryline.example')).toEqual(['203.0.113.80']);
-  await expect(tableOf(right, 'Asked last')).toContainText('tickets.skerryline.example A (DNS) from the internet');
+  await expect(tableOf(right, 'Recent requests')).toContainText('tickets.skerryline.example A (DNS) from the internet');
   await expectAccessible(page);
 
   // As the copied command asks.

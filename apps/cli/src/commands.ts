@@ -2,6 +2,7 @@ import { propose } from '@wide-lattice/core/allocation';
 import { formatMend } from '@wide-lattice/core/english';
 import { evaluate } from '@wide-lattice/core/evaluation';
 import { allocationTableCsv, findingsFile, readPlanFile, traceFile, writePlanFile } from '@wide-lattice/core/exchange';
+import type { PlanFileProblem } from '@wide-lattice/core/exchange';
 import { finished, formatCount, formatNumber } from '@wide-lattice/core/working';
 import { inWords } from '@wide-lattice/core/findings';
 import type { Finding, DescribedFinding } from '@wide-lattice/core/findings';
@@ -39,10 +40,15 @@ const unusable = (errors: readonly string[]): Outcome => ({
 function withPlan(text: string, work: (plan: Plan) => Outcome): Outcome {
   const read = readPlanFile(text);
   if (read.ok) return work(read.plan);
-  return unusable([
+  return unusable(problemLines(read.problems));
+}
+
+/** What is wrong with a plan file, place by place. */
+export function problemLines(problems: readonly PlanFileProblem[]): string[] {
+  return [
     'The plan file cannot be used:',
-    ...read.problems.map(({ path, message, fix }) => `  ${path}: ${message} ${fix}`.trimEnd()),
-  ]);
+    ...problems.map(({ path, message, fix }) => `  ${path}: ${message} ${fix}`.trimEnd()),
+  ];
 }
 
 /** How the findings of a check are written. */

@@ -74,7 +74,7 @@ program
   .command('serve <file>')
   .description('have names, load balancers and cluster APIs of the plan answer at ports of loopback, until Ctrl-C')
   .option(
-    '--from <viewpoint...>',
+    '--from <vantage...>',
     'from where they are asked: "the internet", "machines of booking", "pods of booking-north"',
     ['the internet'],
   )

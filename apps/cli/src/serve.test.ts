@@ -79,7 +79,7 @@ test('what cannot be started is told with its fix and exit code 2', async () => 
   const strange = run('--from', 'the moon');
   expect([strange.status, strange.stderr]).toEqual([
     2,
-    expect.stringMatching(/^There is no viewpoint "the moon"\. Known are the internet; machines of /),
+    expect.stringMatching(/^There is no vantage "the moon"\. Known are the internet; machines of /),
   ]);
   expect([run('--api', 'nowhere').status, run('--first-port', '80').status]).toEqual([2, 2]);
   const server = createServer();

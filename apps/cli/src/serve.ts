@@ -1,9 +1,10 @@
-import { mkdirSync, readFileSync, watch, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, watch, writeFileSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { readPlanFile } from '@wide-lattice/core/exchange';
 import type { Plan } from '@wide-lattice/core/plan';
-import { StandInProblem, StandIns, viewpointNames } from '@wide-lattice/standins';
+import { StandInProblem, StandIns, vantageNames } from '@wide-lattice/standins';
 import type { StandInReport } from '@wide-lattice/standins';
+import { problemLines } from './commands.js';
 
 /** What is asked for on the command line. */
 export interface ServeOptions {
@@ -15,7 +16,7 @@ export interface ServeOptions {
   readonly out: string;
 }
 
-/** How long a file that changes is left alone: editors write in several steps. */
+/** How long a changed file is left alone, since editors write in several steps. */
 const SETTLE_MS = 200;
 
 /**
@@ -28,20 +29,21 @@ export async function serve(
   print: (line: string) => void,
   complain: (line: string) => void,
 ): Promise<number> {
-  const plan = readFrom(file, complain);
-  if (plan === undefined) return 2;
-  const viewpoints = keysOf(viewpointNames(plan), options.from, 'viewpoint', complain);
+  const text = textOf(file, complain);
+  const plan = text === undefined ? undefined : planOf(text, complain);
+  if (text === undefined || plan === undefined) return 2;
+  const vantages = keysOf(vantageNames(plan), options.from, 'vantage', complain);
   const clusters = keysOf(
     plan.clusters.map(({ id, name }) => ({ key: id, label: name })),
     options.api,
     'cluster',
     complain,
   );
-  if (viewpoints === undefined || clusters === undefined) return 2;
+  if (vantages === undefined || clusters === undefined) return 2;
   let standIns: StandIns;
   try {
     const { firstPort, minutes } = options;
-    standIns = await StandIns.start(plan, { viewpoints, clusters, firstPort, minutes });
+    standIns = await StandIns.start(plan, { vantages, clusters, firstPort, minutes });
   } catch (error) {
     if (!(error instanceof StandInProblem)) throw error;
     complain(`${error.message} ${error.fix}`);
@@ -52,7 +54,7 @@ export async function serve(
   const ended = new Promise<void>((resolve) => {
     standIns.onceEnded(resolve);
   });
-  const stopWatching = follow(file, standIns, print, complain);
+  const stopWatching = follow({ file, text }, standIns, print, complain);
   const stop = () => void standIns.stop();
   process.once('SIGINT', stop);
   process.once('SIGTERM', stop);
@@ -64,11 +66,20 @@ export async function serve(
   return 0;
 }
 
-function readFrom(file: string, complain: (line: string) => void): Plan | undefined {
-  const read = readPlanFile(readFileSync(file, 'utf8'));
+/** The text of a file, or undefined and why it cannot be read. */
+function textOf(file: string, complain: (line: string) => void): string | undefined {
+  try {
+    return readFileSync(file, 'utf8');
+  } catch (error) {
+    complain(`${file} cannot be read: ${error instanceof Error ? error.message : String(error)}`);
+    return undefined;
+  }
+}
+
+function planOf(text: string, complain: (line: string) => void): Plan | undefined {
+  const read = readPlanFile(text);
   if (read.ok) return read.plan;
-  complain('The plan file cannot be used:');
-  for (const { path, message, fix } of read.problems) complain(`  ${path}: ${message} ${fix}`.trimEnd());
+  for (const line of problemLines(read.problems)) complain(line);
   return undefined;
 }
 
@@ -107,11 +118,11 @@ function writeFiles(standIns: StandIns, plan: Plan, clusters: readonly string[],
 function linesOf(report: StandInReport, folder: string): string[] {
   const { address, names, doors, apis, endsAt } = report;
   return [
-    ...names.map(({ viewpoint, port }) => `names for ${viewpoint}: dig @${address} -p ${port}`),
-    ...doors.map(({ viewpoint, balancer, address: own, port, localPort, host, why }) =>
+    ...names.map(({ vantage, port }) => `names for ${vantage}: dig @${address} -p ${port}`),
+    ...doors.map(({ vantage, balancer, address: own, port, localPort, host, why }) =>
       localPort === null
-        ? `${balancer} ${own}:${port} for ${viewpoint}: not open. ${why}`
-        : `${balancer} ${own}:${port} for ${viewpoint}: ${address}:${localPort}${host === '' ? '' : `, as ${host}`}`,
+        ? `${balancer} ${own}:${port} for ${vantage}: not open. ${why}`
+        : `${balancer} ${own}:${port} for ${vantage}: ${address}:${localPort}${host === '' ? '' : `, as ${host}`}`,
     ),
     ...apis.map(({ cluster, port }) => `API of ${cluster}: https://${address}:${port}`),
     `Certificates and kubeconfigs are in ${folder}. It follows the file until ${new Date(endsAt).toISOString()}; Ctrl-C stops it.`,
@@ -120,29 +131,23 @@ function linesOf(report: StandInReport, folder: string): string[] {
 
 /** Hands each new state of the file on; one that cannot be used is told, and the last good one stays. */
 function follow(
-  file: string,
+  { file, text: given }: { readonly file: string; readonly text: string },
   standIns: StandIns,
   print: (line: string) => void,
   complain: (line: string) => void,
 ): () => void {
   let timer: NodeJS.Timeout | undefined;
-  let last = readFileSync(file, 'utf8');
+  let last = given;
   const look = () => {
-    let text = last;
-    try {
-      text = readFileSync(file, 'utf8');
-    } catch {
-      // Between two steps of an editor; the next one is told, too.
-      return;
-    }
-    if (text === last) return;
+    // Between two steps of an editor there may be none; the next step is told, too.
+    const text = existsSync(file) ? textOf(file, complain) : undefined;
+    if (text === undefined || text === last) return;
     last = text;
-    const plan = readFrom(file, complain);
+    const plan = planOf(text, complain);
     if (plan === undefined) return;
     standIns.follow(plan);
-    print(
-      `The file has changed: answers follow it.${standIns.report().isOutdated ? ' Start again for listeners that are new.' : ''}`,
-    );
+    const more = standIns.report().isOutdated ? ' Start again for listeners that are new.' : '';
+    print(`The file has changed: answers follow it.${more}`);
   };
   // Editors put a new file in its place, which only the folder tells.
   const watcher = watch(dirname(file), (_, name) => {

@@ -1,4 +1,4 @@
 export { LIMITS, LOOPBACK, USUAL_FIRST_PORT, USUAL_MINUTES } from './limits.js';
 export { StandInProblem, StandIns } from './standIns.js';
 export type { StandInReport, StandInWish } from './standIns.js';
-export { viewpointNames } from './viewpoints.js';
+export { vantageNames } from './vantages.js';

@@ -8,8 +8,8 @@ export const LIMITS = {
   connections: 200,
   /** Octets of a request’s body that are read and thrown away; a longer one ends the connection. */
   bodyBytes: 1_000_000,
-  /** Answers that one port remembers. */
-  answers: 2000,
+  /** Answers, clients and certificates that one port remembers, of each. */
+  remembered: 2000,
   /** Lines of the log that are kept. */
   logLines: 500,
   /** Changes of objects that a watch can go back to. */

@@ -157,7 +157,7 @@ test('stock clients of stand-ins, the question bar and the generated tests agree
   const ends = new Map<string, number>();
   let tested = 0;
   for (const plan of plans) {
-    const world = await started(plan, { viewpoints: ['internet'], clusters: [] });
+    const world = await started(plan, { vantages: ['internet'], clusters: [] });
     const client = { standIns: world.standIns, authority: world.standIns.authorityPem };
     const resolver = new Resolver({ timeout: 3000, tries: 1 });
     resolver.setServers([`127.0.0.1:${world.standIns.report().names[0]?.port ?? 0}`]);

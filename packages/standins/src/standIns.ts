@@ -12,14 +12,14 @@ import { kubeconfig } from './kube/kubeconfig.js';
 import { LIMITS, LOOPBACK, USUAL_FIRST_PORT, USUAL_MINUTES } from './limits.js';
 import type { LogLine } from './log.js';
 import { NameServer } from './names/nameServer.js';
-import { viewpointNames } from './viewpoints.js';
-import type { Viewpoint } from './viewpoints.js';
+import { vantageNames } from './vantages.js';
+import type { Vantage } from './vantages.js';
 import { World } from './world.js';
 
-/** What is to be started. */
+/** Which stand-ins to start. */
 export interface StandInWish {
-  /** Keys of viewpoints: "internet", ids of networks and clusters. */
-  readonly viewpoints: readonly string[];
+  /** Keys of vantages: "internet", ids of networks and clusters. */
+  readonly vantages: readonly string[];
   /** Ids of clusters whose API is to answer. */
   readonly clusters: readonly string[];
   /** The first of the ports, the others follow it: 1,024 to 65,535. */
@@ -33,20 +33,22 @@ export class StandInProblem extends Error {
   constructor(
     message: string,
     readonly fix: string,
+    /** A port that is in use may be free in another run of ports. */
+    readonly code: 'port in use' | 'wish' = 'wish',
   ) {
     super(message);
   }
 }
 
-/** A listener of a load balancer for those at a viewpoint. */
+/** A listener of a load balancer for those at a vantage. */
 export interface DoorReport {
-  readonly viewpoint: string;
+  readonly vantage: string;
   readonly balancer: string;
   readonly protocol: string;
   /** Address and port in the plan. */
   readonly address: string;
   readonly port: number;
-  /** The port of loopback; null where nobody gets there from the viewpoint. */
+  /** The port of loopback; null where nobody gets there from the vantage. */
   readonly localPort: number | null;
   /** Why nobody does; empty where it is open. */
   readonly why: string;
@@ -60,7 +62,7 @@ export interface StandInReport {
   readonly startedAt: number;
   readonly endsAt: number;
   readonly address: string;
-  readonly names: readonly { readonly viewpoint: string; readonly port: number }[];
+  readonly names: readonly { readonly vantage: string; readonly port: number }[];
   readonly doors: readonly DoorReport[];
   readonly apis: readonly { readonly clusterId: string; readonly cluster: string; readonly port: number }[];
   readonly workloads: readonly {
@@ -71,8 +73,10 @@ export interface StandInReport {
     readonly ready: number;
     readonly stopped: number;
   }[];
+  /** How many there are; the first of them are told. */
+  readonly workloadCount: number;
   readonly addresses: readonly { readonly address: string; readonly isStopped: boolean }[];
-  /** Whether the plan has other listeners or viewpoints by now than those that were opened. */
+  /** Whether the plan has other listeners or vantages by now than those that were opened. */
   readonly isOutdated: boolean;
   readonly log: readonly LogLine[];
   /** How often anything was asked. */
@@ -80,7 +84,7 @@ export interface StandInReport {
 }
 
 interface Planned {
-  readonly viewpoint: Viewpoint;
+  readonly vantage: Vantage;
   readonly balancer: Balancer;
   readonly listener: Listener;
   readonly address: string;
@@ -96,7 +100,7 @@ const TRIED_HOSTS = 300;
 
 /** Name servers, load balancers, pods and APIs of a plan that answer at ports of loopback. */
 export class StandIns {
-  private readonly names: { readonly viewpoint: Viewpoint; readonly port: number; readonly server: NameServer }[] = [];
+  private readonly names: { readonly vantage: Vantage; readonly port: number; readonly server: NameServer }[] = [];
   private readonly doors: (DoorReport & { readonly door: Door | undefined })[] = [];
   private readonly apis: { readonly clusterId: string; readonly port: number; readonly api: ClusterApi }[] = [];
   private readonly access = new Access();
@@ -104,6 +108,8 @@ export class StandIns {
   private readonly startedAt = Date.now();
   private timer: NodeJS.Timeout | undefined;
   private opened = '';
+  private lookedAt = 1;
+  private hasOthers = false;
   private isStopped = false;
   private onEnd: (() => void) | undefined;
 
@@ -115,7 +121,7 @@ export class StandIns {
     this.pods = new Pods(world);
   }
 
-  /** Starts them all or none. Errors: StandInProblem for too many ports, one that is in use, a viewpoint that is not there. */
+  /** Starts them all or none. Errors: StandInProblem for too many ports, one that is in use, a vantage that is not there. */
   static async start(plan: Plan, wish: StandInWish): Promise<StandIns> {
     const made = new StandIns(new World(plan), await Authority.make(), wish);
     try {
@@ -166,7 +172,7 @@ export class StandIns {
       startedAt: this.startedAt,
       endsAt: this.startedAt + this.minutes * 60_000,
       address: LOOPBACK,
-      names: this.names.map(({ viewpoint, port }) => ({ viewpoint: viewpoint.label, port })),
+      names: this.names.map(({ vantage, port }) => ({ vantage: vantage.label, port })),
       doors: this.doors.map(({ door: _, ...each }) => each),
       apis: this.apis.map(({ clusterId, port }) => ({
         clusterId,
@@ -180,8 +186,9 @@ export class StandIns {
         replicas: each.replicasNow,
         ...this.pods.countsOf(each),
       })),
+      workloadCount: plan.workloads.length,
       addresses: this.world.fixedAddresses.map((address) => ({ address, isStopped: this.world.isStopped(address) })),
-      isOutdated: this.keyOf(this.planned()) !== this.opened,
+      isOutdated: this.isOutdated,
       log: log.latest(SHOWN_LINES),
       asked: log.total,
     };
@@ -205,65 +212,71 @@ export class StandIns {
 
   private async open(): Promise<void> {
     const { world, wish, authority } = this;
-    const viewpoints = this.viewpoints();
+    const vantages = this.vantages();
     const planned = this.planned();
     const open = planned.filter(({ why }) => why === '');
-    const needed = viewpoints.length + open.length + wish.clusters.length;
-    let port = wish.firstPort ?? USUAL_FIRST_PORT;
-    this.checked(needed, port);
-    const next = async <T>(what: string, at: (own: number) => Promise<T>): Promise<T> => {
-      const own = port++;
-      return at(own).catch((error: unknown) => {
-        throw inUse(error, own, what, needed);
-      });
+    const needed = vantages.length + open.length + wish.clusters.length;
+    const first = wish.firstPort ?? USUAL_FIRST_PORT;
+    this.checked(needed, first);
+    let taken = 0;
+    /** Opens something at the next port, and tells what it was for where that is in use. */
+    const atNext = async <T>(what: string, openAt: (port: number) => Promise<T>) => {
+      const port = first + taken++;
+      return {
+        port,
+        made: await openAt(port).catch((error: unknown) => {
+          throw inUse(error, port, what, needed);
+        }),
+      };
     };
-    for (const viewpoint of viewpoints) {
-      const own = port;
-      const what = `names as ${viewpoint.label} asks for them`;
-      const server = await next(what, (at) => NameServer.at(at, world, viewpoint.key));
-      this.names.push({ viewpoint, port: own, server });
+    for (const vantage of vantages) {
+      const what = `names as ${vantage.label} asks for them`;
+      const { port, made } = await atNext(what, (at) => NameServer.at(at, world, vantage.key));
+      this.names.push({ vantage, port, server: made });
     }
-    const hosts = new Map(viewpoints.map((viewpoint) => [viewpoint.key, this.hostsFor(viewpoint, open)]));
-    for (const { viewpoint, balancer, listener, address, why } of planned) {
-      const own = why === '' ? port : null;
-      const place = { viewpoint: viewpoint.key, address, port: listener.port };
-      const door =
-        why === ''
-          ? await next(`${balancer.name} ${listener.port}`, (at) => Door.at(at, world, this.pods, place, authority))
-          : undefined;
-      this.doors.push({
-        viewpoint: viewpoint.label,
-        balancer: balancer.name,
-        protocol: listener.protocol,
-        address,
-        port: listener.port,
-        localPort: own,
-        why,
-        host: hosts.get(viewpoint.key)?.get(address) ?? '',
-        door,
-      });
+    const hosts = new Map(vantages.map((vantage) => [vantage.key, this.hostsFor(vantage, open)]));
+    for (const { vantage, balancer, listener, address, why } of planned) {
+      const { protocol, port } = listener;
+      const host = hosts.get(vantage.key)?.get(address) ?? '';
+      const report = { vantage: vantage.label, balancer: balancer.name, protocol, address, port, why, host };
+      if (why !== '') {
+        this.doors.push({ ...report, localPort: null, door: undefined });
+        continue;
+      }
+      const place = { vantage: vantage.key, address, port };
+      const what = `${balancer.name} ${port}`;
+      const opened = await atNext(what, (at) => Door.at(at, world, this.pods, place, authority));
+      this.doors.push({ ...report, localPort: opened.port, door: opened.made });
     }
     for (const clusterId of wish.clusters) {
-      const own = port;
       const what = `the API of ${byId(world.plan.clusters, clusterId)?.name ?? ''}`;
-      const api = await next(what, (at) => ClusterApi.at(at, world, clusterId, this.access, authority));
-      this.apis.push({ clusterId, port: own, api });
+      const { port, made } = await atNext(what, (at) => ClusterApi.at(at, world, clusterId, this.access, authority));
+      this.apis.push({ clusterId, port, api: made });
     }
-    this.opened = this.keyOf(planned);
+    this.opened = keyOf(planned);
     this.timer = setTimeout(() => void this.stop(), this.minutes * 60_000).unref();
+  }
+
+  /** Whether the plan has other listeners or ways to them by now; looked at once for a state of it. */
+  private get isOutdated(): boolean {
+    if (this.lookedAt !== this.world.version) {
+      this.lookedAt = this.world.version;
+      this.hasOthers = keyOf(this.planned()) !== this.opened;
+    }
+    return this.hasOthers;
   }
 
   private checked(needed: number, first: number): void {
     const { clusters } = this.wish;
     if (needed === 0)
-      throw new StandInProblem('Nothing was chosen that could answer.', 'Choose a viewpoint or a cluster.');
+      throw new StandInProblem('Nothing was chosen that could answer.', 'Choose a vantage or a cluster.');
     const strange = clusters.find((id) => byId(this.world.plan.clusters, id) === undefined);
     if (strange !== undefined)
       throw new StandInProblem('A chosen cluster is no longer in the plan.', 'Choose the clusters again.');
     if (needed > LIMITS.ports)
       throw new StandInProblem(
         `This takes ${formatNumber(needed)} ports; stand-ins of one plan have at most ${formatNumber(LIMITS.ports)}.`,
-        'Choose fewer viewpoints or clusters.',
+        'Choose fewer vantages or clusters.',
       );
     if (first < 1024 || first + needed - 1 > 65_535)
       throw new StandInProblem(
@@ -277,22 +290,22 @@ export class StandIns {
       );
   }
 
-  private viewpoints(): Viewpoint[] {
-    return this.wish.viewpoints.map((key) => {
-      const found = this.world.viewpoint(key);
+  private vantages(): Vantage[] {
+    return this.wish.vantages.map((key) => {
+      const found = this.world.vantage(key);
       if (found !== undefined) return found;
-      const label = viewpointNames(this.world.plan).find((each) => each.key === key)?.label;
+      const label = vantageNames(this.world.plan).find((each) => each.key === key)?.label;
       throw label === undefined
-        ? new StandInProblem('A chosen viewpoint is no longer in the plan.', 'Choose the viewpoints again.')
+        ? new StandInProblem('A chosen vantage is no longer in the plan.', 'Choose the vantages again.')
         : new StandInProblem(`No ${label} can ask: none has an address yet.`, 'Give its clusters node ranges first.');
     });
   }
 
-  /** Each listener that the plan has, for each viewpoint, with whether who stands there gets to it. */
+  /** Each listener that the plan has, for each vantage, with whether who stands there gets to it. */
   private planned(): Planned[] {
     const { state, plan } = this.world;
-    const viewpoints = this.wish.viewpoints.flatMap((key) => this.world.viewpoint(key) ?? []);
-    return viewpoints.flatMap((viewpoint) =>
+    const vantages = this.wish.vantages.flatMap((key) => this.world.vantage(key) ?? []);
+    return vantages.flatMap((vantage) =>
       plan.balancers.flatMap((balancer) => {
         const { address } = balancer;
         if (address === null) return [];
@@ -304,28 +317,20 @@ export class StandIns {
         );
         return [...listeners.values()].map((listener): Planned => {
           const answer = ask(state, {
-            from: viewpoint.place,
+            from: vantage.place,
             to: { kind: 'address', address, service: { protocol: 'tcp', port: listener.port } },
             bytes: USUAL_BYTES,
           });
-          return { viewpoint, balancer, listener, address, why: answer.verdict === 'pass' ? '' : answer.sentence };
+          return { vantage, balancer, listener, address, why: answer.verdict === 'pass' ? '' : answer.sentence };
         });
       }),
     );
   }
 
-  private keyOf(planned: readonly Planned[]): string {
-    return planned
-      .map(
-        ({ viewpoint, address, listener, why }) => `${viewpoint.key} ${address} ${listener.port} ${String(why === '')}`,
-      )
-      .join('\n');
-  }
-
-  /** For the addresses that are open to a viewpoint, a host that leads there. */
-  private hostsFor(viewpoint: Viewpoint, open: readonly Planned[]): ReadonlyMap<string, string> {
+  /** For the addresses that are open to a vantage, a host that leads there. */
+  private hostsFor(vantage: Vantage, open: readonly Planned[]): ReadonlyMap<string, string> {
     const { state } = this.world;
-    const wanted = new Set(open.flatMap((each) => (each.viewpoint === viewpoint ? [each.address] : [])));
+    const wanted = new Set(open.flatMap((each) => (each.vantage === vantage ? [each.address] : [])));
     const found = new Map<string, string>();
     const hosts = [...new Set(wantedHosts(state.names).map(({ host }) => host))].filter(
       (host) => !host.startsWith('*.'),
@@ -333,7 +338,7 @@ export class StandIns {
     for (const host of hosts.slice(0, TRIED_HOSTS)) {
       if (found.size === wanted.size) break;
       const { resolution } = ask(state, {
-        from: viewpoint.place,
+        from: vantage.place,
         to: { kind: 'name', name: `${host}.`, type: 'A' },
         bytes: USUAL_BYTES,
       });
@@ -344,10 +349,18 @@ export class StandIns {
   }
 }
 
+/** Stands for the listeners that a plan has for its vantages, and whether they are reached. */
+function keyOf(planned: readonly Planned[]): string {
+  return planned
+    .map(({ vantage, address, listener, why }) => `${vantage.key} ${address} ${listener.port} ${String(why === '')}`)
+    .join('\n');
+}
+
 function inUse(error: unknown, port: number, what: string, needed: number): unknown {
   if ((error as { readonly code?: unknown } | null)?.code !== 'EADDRINUSE') return error;
   return new StandInProblem(
     `Port ${port} of ${LOOPBACK}, which was for ${what}, is in use.`,
     `Give another first port: ${needed} ports from there on must be free.`,
+    'port in use',
   );
 }

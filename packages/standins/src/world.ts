@@ -5,8 +5,8 @@ import type { IngressState } from '@wide-lattice/core/ingress';
 import { readCondition } from '@wide-lattice/core/plan';
 import type { Plan } from '@wide-lattice/core/plan';
 import { Log } from './log.js';
-import { viewpointOf } from './viewpoints.js';
-import type { Viewpoint } from './viewpoints.js';
+import { vantageOf } from './vantages.js';
+import type { Vantage } from './vantages.js';
 
 /** What does not answer: pods by how many of each workload, members by fixed address. */
 interface Stopped {
@@ -24,7 +24,8 @@ export class World {
   version = 1;
   private stopped: Stopped = { pods: new Map(), addresses: new Set() };
   private evaluation: Evaluation;
-  private viewpoints = new Map<string, Viewpoint | undefined>();
+  private vantages = new Map<string, Vantage | undefined>();
+  private headers: ReadonlySet<string> | undefined;
   private readonly followers: (() => void)[] = [];
 
   constructor(private given: Plan) {
@@ -44,10 +45,10 @@ export class World {
     return this.evaluation.ask(ingress);
   }
 
-  /** Someone at a viewpoint, as the plan is now. */
-  viewpoint(key: string): Viewpoint | undefined {
-    if (!this.viewpoints.has(key)) this.viewpoints.set(key, viewpointOf(this.state, this.plan, key));
-    return this.viewpoints.get(key);
+  /** A vantage as the plan is now; undefined where nothing is planned there that could ask. */
+  vantage(key: string): Vantage | undefined {
+    if (!this.vantages.has(key)) this.vantages.set(key, vantageOf(this.state, this.plan, key));
+    return this.vantages.get(key);
   }
 
   /** Called after each change. */
@@ -101,28 +102,35 @@ export class World {
     return this.headers;
   }
 
-  private headers: ReadonlySet<string> | undefined;
-
   private renew(): void {
-    const { pods, addresses } = this.stopped;
-    const left = (all: readonly string[]) =>
-      all.some((each) => addresses.has(each)) ? all.filter((each) => !addresses.has(each)) : all;
-    const plan: Plan =
-      pods.size + addresses.size === 0
-        ? this.given
-        : {
-            ...this.given,
-            workloads: this.given.workloads.map((each) => {
-              const stopped = pods.get(each.id) ?? 0;
-              return stopped === 0 ? each : { ...each, notReady: Math.min(each.replicasNow, each.notReady + stopped) };
-            }),
-            backends: this.given.backends.map((each) => ({ ...each, addresses: left(each.addresses) })),
-            services: this.given.services.map((each) => ({ ...each, endpoints: left(each.endpoints) })),
-          };
-    this.evaluation = evaluate(plan, this.evaluation);
-    this.viewpoints = new Map();
+    this.evaluation = evaluate(this.withoutStopped(), this.evaluation);
+    this.vantages = new Map();
     this.headers = undefined;
     this.version++;
     for (const run of this.followers) run();
+  }
+
+  /** Collections in which nothing is stopped stay the same objects, so that what rests on them is not computed anew. */
+  private withoutStopped(): Plan {
+    const { pods, addresses } = this.stopped;
+    const { given } = this;
+    const left = (all: readonly string[]) => all.filter((each) => !addresses.has(each));
+    return {
+      ...given,
+      ...(pods.size === 0
+        ? {}
+        : {
+            workloads: given.workloads.map((each) => {
+              const stopped = pods.get(each.id) ?? 0;
+              return stopped === 0 ? each : { ...each, notReady: Math.min(each.replicasNow, each.notReady + stopped) };
+            }),
+          }),
+      ...(addresses.size === 0
+        ? {}
+        : {
+            backends: given.backends.map((each) => ({ ...each, addresses: left(each.addresses) })),
+            services: given.services.map((each) => ({ ...each, endpoints: left(each.endpoints) })),
+          }),
+    };
   }
 }

@@ -1,5 +1,6 @@
 import type { IngressRoute, Operation, Plan } from '@wide-lattice/core/plan';
-import { add, applied, cluster, ground, testId } from '../../core/test/worlds.js';
+import { front } from '../../core/test/front.js';
+import { add, applied, ground, testId } from '../../core/test/worlds.js';
 
 const own = testId('clusters', 1);
 const inCluster = <F extends object>(fields: F) => ({ clusterId: own, namespace: 'web', ...fields });
@@ -22,74 +23,27 @@ export function shop(...more: readonly Operation[][]): Plan {
       ...fields,
     });
   return applied(ground(1), [
-    ...add('clusters', cluster('c', { podMode: 'routed', nodesNow: 4, nodesHorizon: 4 })),
-    ...add(
-      'allocations',
-      { clusterId: own, purpose: 'node', prefix: '10.9.0.0/24' },
-      { clusterId: own, purpose: 'pod', prefix: '10.10.0.0/20' },
-      { clusterId: own, purpose: 'service', prefix: '10.96.0.0/20' },
-    ),
-    ...add('subnets', {
-      name: 'front',
-      networkId: testId('networks', 1),
-      siteId: testId('sites', 1),
-      purpose: 'entry',
-      prefix: '10.8.0.0/24',
+    ...front(),
+    ...add('balancers', {
+      id: testId('balancers', 2),
+      name: 'machines',
+      subnetId: testId('subnets', 1),
+      side: 'public',
+      address: '203.0.113.10',
+      layer: '7',
+    }),
+    ...add('backends', {
+      id: testId('backends', 3),
+      name: 'fixed',
+      balancerId: testId('balancers', 2),
+      members: 'addresses',
+      addresses: ['10.8.0.21', '10.8.0.22', '10.8.0.23'],
+      port: 80,
     }),
     ...add(
-      'workloads',
-      ...(['edge', 'old', 'new'] as const).map((name, at) =>
-        inCluster({
-          name,
-          labels: [`app=${name}`],
-          ports: ['http tcp 8080'],
-          replicasNow: [2, 6, 2][at] ?? 0,
-          replicasHorizon: 9,
-        }),
-      ),
-    ),
-    ...add(
-      'services',
-      inCluster({
-        name: 'edge',
-        type: 'NodePort' as const,
-        selector: ['app=edge'],
-        ports: ['web tcp 80 to http node 30080', 'tls tcp 443 to http node 30081'],
-      }),
-      ...['old', 'new'].map((name) => inCluster({ name, selector: [`app=${name}`], ports: ['tcp 80 to http'] })),
-    ),
-    ...add(
-      'balancers',
-      { name: 'front', subnetId: testId('subnets', 1), side: 'public', address: '203.0.113.9', layer: '4' },
-      { name: 'machines', subnetId: testId('subnets', 1), side: 'public', address: '203.0.113.10', layer: '7' },
-    ),
-    ...add(
-      'backends',
-      ...[80, 443].map((port) => ({
-        name: `nodes ${port}`,
-        balancerId: testId('balancers', 1),
-        members: 'nodes' as const,
-        serviceId: testId('services', 1),
-        port,
-      })),
-      {
-        name: 'fixed',
-        balancerId: testId('balancers', 2),
-        members: 'addresses' as const,
-        addresses: ['10.8.0.21', '10.8.0.22', '10.8.0.23'],
-        port: 80,
-      },
-    ),
-    ...add(
       'listeners',
-      ...[80, 443].map((port, at) => ({
-        name: `on ${port}`,
-        balancerId: testId('balancers', 1),
-        protocol: 'tcp' as const,
-        port,
-        backendId: testId('backends', at + 1),
-      })),
       {
+        id: testId('listeners', 3),
         name: 'plain',
         balancerId: testId('balancers', 2),
         protocol: 'http',
@@ -97,6 +51,7 @@ export function shop(...more: readonly Operation[][]): Plan {
         backendId: testId('backends', 3),
       },
       {
+        id: testId('listeners', 4),
         name: 'secure',
         balancerId: testId('balancers', 2),
         protocol: 'https',
@@ -111,13 +66,6 @@ export function shop(...more: readonly Operation[][]): Plan {
       validFrom: '2020-01-01',
       validDays: 90,
       renewsItself: false,
-    }),
-    ...add('controllers', {
-      name: 'k',
-      clusterId: own,
-      classes: ['edge'],
-      serviceId: testId('services', 1),
-      balancerId: testId('balancers', 1),
     }),
     ...add(
       'gateways',

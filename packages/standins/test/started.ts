@@ -6,7 +6,7 @@ import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Plan } from '@wide-lattice/core/plan';
-import { StandIns } from '../src/index.js';
+import { StandInProblem, StandIns } from '../src/index.js';
 import type { StandInReport, StandInWish } from '../src/index.js';
 
 type DoorReport = StandInReport['doors'][number];
@@ -15,7 +15,7 @@ type DoorReport = StandInReport['doors'][number];
 export interface Started {
   readonly standIns: StandIns;
   readonly authority: string;
-  /** The door of a load balancer at a port, for the first viewpoint that gets there. */
+  /** The door of a load balancer at a port, for the first vantage that gets there. */
   readonly door: (balancer: string, port: number) => DoorReport & { readonly localPort: number };
   readonly stop: () => Promise<void>;
 }
@@ -56,7 +56,7 @@ async function atFreePorts<T>(start: (firstPort: number) => Promise<T>): Promise
     try {
       return await start(10_000 + Math.floor(Math.random() * 20_000));
     } catch (error) {
-      if (tries === 20 || !String(error).includes('is in use')) throw error;
+      if (tries === 20 || !(error instanceof StandInProblem && error.code === 'port in use')) throw error;
     }
 }
 

@@ -15,7 +15,17 @@ interface Waiting {
   readonly reject: (error: Error) => void;
 }
 
-/** The stand-ins of one plan in a thread of their own, with a limit on memory: what is asked of them keeps nobody else waiting. */
+/** A refusal to start stand-ins, with what helps. */
+export class StandInsRefused extends UnprocessableEntityException {
+  constructor(
+    message: string,
+    readonly code: NonNullable<NonNullable<StandInAnswer['problem']>['code']>,
+  ) {
+    super(message);
+  }
+}
+
+/** The stand-ins of one plan in a thread of their own, with a limit on memory, so that no other request waits for them. */
 export class StandInHost {
   private readonly waiting = new Map<number, Waiting>();
   private count = 0;
@@ -76,14 +86,14 @@ export class StandInHost {
   }
 }
 
-function errorOf({ message, fix }: NonNullable<StandInAnswer['problem']>): Error {
-  return fix === undefined ? new Error(message) : new UnprocessableEntityException(`${message} ${fix}`);
+function errorOf({ message, code }: NonNullable<StandInAnswer['problem']>): Error {
+  return code === undefined ? new Error(message) : new StandInsRefused(message, code);
 }
 
 function memoryError(error: Error): Error {
   return (error as { readonly code?: unknown }).code === 'ERR_WORKER_OUT_OF_MEMORY'
     ? new UnprocessableEntityException(
-        `The stand-ins took more than ${LIMITS.memoryMb} MB of memory and were ended. Choose fewer viewpoints or clusters.`,
+        `The stand-ins took more than ${LIMITS.memoryMb} MB of memory and were ended. Choose fewer vantages or clusters.`,
       )
     : error;
 }

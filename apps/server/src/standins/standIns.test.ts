@@ -26,12 +26,12 @@ async function stored(): Promise<string> {
   return (body as { id: string }).id;
 }
 
-const wish = { viewpoints: ['internet'], clusters: [north] };
+const wish = { vantages: ['internet'], clusters: [north] };
 const start = (id: string, more: object = {}) => client.post(`/plans/${id}/stand-ins`, { ...wish, ...more });
 const running = async (id: string) =>
   ((await client.get(`/plans/${id}/stand-ins`).expect(200)).body as { running: StandInReport | null }).running;
 
-/** Node's own resolver library, at the port of the first viewpoint. */
+/** Node's own resolver library, at the port of the first vantage. */
 function resolverOf({ names }: StandInReport): Resolver {
   const resolver = new Resolver({ timeout: 3000, tries: 1 });
   resolver.setServers([`127.0.0.1:${names[0]?.port ?? 0}`]);
@@ -104,7 +104,7 @@ test('what cannot be started is told, and takes nothing', async () => {
     new RegExp(`^Port ${port} of 127.0.0.1, .* is in use. Give another first port`),
   );
   await new Promise((resolve) => server.close(resolve));
-  const none = await start(id, { viewpoints: [], clusters: [] }).expect(422);
+  const none = await start(id, { vantages: [], clusters: [] }).expect(422);
   expect((none.body as { message: string }).message).toMatch(/^Nothing was chosen/);
   const low = await start(id, { firstPort: 80 }).expect(400);
   expect(JSON.stringify(low.body)).toContain('firstPort');

@@ -39,8 +39,8 @@ export interface StandInCall {
 export interface StandInAnswer {
   readonly number: number;
   readonly value?: unknown;
-  /** Why it could not be done, and what helps; without a fix it is a fault of the program. */
-  readonly problem?: { readonly message: string; readonly fix: string | undefined };
+  /** Why it could not be done, and what helps; without a code it is a fault of the program. */
+  readonly problem?: { readonly message: string; readonly code?: StandInProblem['code'] };
 }
 
 type Works = {
@@ -68,8 +68,8 @@ const works: Works = {
 const tell = (answer: StandInAnswer) => parentPort?.postMessage(answer);
 
 function problemOf(error: unknown): StandInAnswer['problem'] {
-  if (error instanceof StandInProblem) return { message: error.message, fix: error.fix };
-  return { message: error instanceof Error ? (error.stack ?? error.message) : String(error), fix: undefined };
+  if (error instanceof StandInProblem) return { message: `${error.message} ${error.fix}`, code: error.code };
+  return { message: error instanceof Error ? (error.stack ?? error.message) : String(error) };
 }
 
 const { gzipped, wish } = workerData as StandInStart;

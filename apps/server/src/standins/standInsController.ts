@@ -32,7 +32,7 @@ import { KnownQuery } from '../http/known.js';
 import { PlansService } from '../plans/plansService.js';
 import { StandInsService } from './standInsService.js';
 
-/** What is to be started. */
+/** Which stand-ins to start. */
 class StandInWishDto {
   @ApiProperty({
     description: '"internet", ids of networks, clusters and workloads: from where names and requests are asked.',
@@ -41,7 +41,7 @@ class StandInWishDto {
   @ArrayMaxSize(LIMITS.ports)
   @IsString({ each: true })
   @MaxLength(36, { each: true })
-  viewpoints: string[];
+  vantages: string[];
 
   @ApiProperty({ description: 'Ids of clusters whose API answers.' })
   @IsArray()

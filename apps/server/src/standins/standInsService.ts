@@ -5,7 +5,7 @@ import type { StandInReport, StandInWish } from '@wide-lattice/standins';
 import { PlanBodies } from '../plans/planBody.js';
 import { PlansService } from '../plans/plansService.js';
 import { RevisionFeed } from '../plans/revisionFeed.js';
-import { StandInHost } from './standInHost.js';
+import { StandInHost, StandInsRefused } from './standInHost.js';
 import type { StandInWork } from './standIns.worker.js';
 
 /** Plans that have stand-ins at once. */
@@ -89,7 +89,7 @@ export class StandInsService implements OnModuleDestroy {
         const firstPort = USUAL_FIRST_PORT + tries * LIMITS.ports;
         return await StandInHost.start({ gzipped, wish: { ...wish, firstPort } });
       } catch (error) {
-        if (tries + 1 === TRIED || !(error instanceof Error && error.message.includes('is in use'))) throw error;
+        if (tries + 1 === TRIED || !(error instanceof StandInsRefused && error.code === 'port in use')) throw error;
       }
   }
 

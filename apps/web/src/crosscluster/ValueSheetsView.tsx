@@ -1,12 +1,12 @@
 import type { ValueSheet } from '@wide-lattice/core/crosscluster';
 import { rowsAsCsv } from '@wide-lattice/core/exchange';
 import { Copy, Printer } from 'lucide-react';
-import { toast } from 'sonner';
 import { stringify } from 'yaml';
 import { usePlan } from '../plan/PlanContext';
 import { useSlice } from '../plan/useSlice';
 import { Choice } from '../shared/Choice';
 import { Empty, Part } from '../shared/Halves';
+import { copyText } from '../shared/copyText';
 import { saveFile } from '../shared/saveFile';
 import { useSearchState } from '../shared/useSearchState';
 
@@ -103,8 +103,5 @@ function SheetPart({ sheet: { cluster, connection, values } }: { readonly sheet:
 
 function copyValues(cluster: string, values: ValueSheet['values']): void {
   const text = values.map(({ label, value }) => `${label}\t${value}`).join('\n');
-  void navigator.clipboard.writeText(text).then(
-    () => toast.success(`Copied the values of ${cluster}.`),
-    () => toast.error('The browser does not let this page copy. Save a file instead.'),
-  );
+  copyText(text, `Copied the values of ${cluster}.`);
 }

@@ -6,11 +6,12 @@ interface ChosenOfManyProps {
   readonly help: string;
   readonly all: readonly { readonly key: string; readonly label: string }[];
   readonly chosen: readonly string[];
-  readonly onChoose: (chosen: readonly string[]) => void;
+  readonly onAdd: (key: string) => void;
+  readonly onRemove: (key: string) => void;
 }
 
 /** Some of many: those that are chosen, and a list to add from. */
-export function ChosenOfMany({ label, help, all, chosen, onChoose }: ChosenOfManyProps) {
+export function ChosenOfMany({ label, help, all, chosen, onAdd, onRemove }: ChosenOfManyProps) {
   const id = useId();
   return (
     <div>
@@ -27,9 +28,9 @@ export function ChosenOfMany({ label, help, all, chosen, onChoose }: ChosenOfMan
               <button
                 type="button"
                 className="btn btn-ghost btn-xs btn-square"
-                aria-label={`Leave out ${name}`}
+                aria-label={`Remove ${name}`}
                 onClick={() => {
-                  onChoose(chosen.filter((each) => each !== key));
+                  onRemove(key);
                 }}
               >
                 <X size={12} aria-hidden />
@@ -42,7 +43,7 @@ export function ChosenOfMany({ label, help, all, chosen, onChoose }: ChosenOfMan
         className="select select-sm w-72"
         value=""
         onChange={(event) => {
-          onChoose([...chosen, event.target.value]);
+          onAdd(event.target.value);
         }}
       >
         <option value="">Add…</option>

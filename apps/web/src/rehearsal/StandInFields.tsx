@@ -1,4 +1,4 @@
-import { LIMITS, USUAL_MINUTES, viewpointNames } from '@wide-lattice/standins/choices';
+import { LIMITS, USUAL_MINUTES, vantageNames } from '@wide-lattice/standins/choices';
 import type { StandInWish } from '@wide-lattice/standins/choices';
 import { formatNumber } from '@wide-lattice/core/working';
 import { Play } from 'lucide-react';
@@ -12,13 +12,13 @@ interface StandInFieldsProps {
   readonly onStart: (wish: StandInWish) => void;
 }
 
-/** What is to answer, from where it is asked, at which ports and for how long. */
+/** Which stand-ins to start, at which ports and for how long. */
 export function StandInFields({ isStarting, onStart }: StandInFieldsProps) {
   const { plan } = usePlan();
-  const viewpoints = viewpointNames(plan);
+  const vantages = vantageNames(plan);
   const clusters = plan.clusters.map(({ id, name }) => ({ key: id, label: name }));
-  const [from, setFrom] = useState<readonly string[]>(['internet']);
-  const [apis, setApis] = useState<readonly string[]>(() => firstWithWorkloads(plan));
+  const from = useChosen(() => ['internet']);
+  const apis = useChosen(() => firstWithWorkloads(plan));
   const { fields, port, time, problem } = useLimits();
   return (
     <Part title="Stand-ins">
@@ -30,22 +30,20 @@ export function StandInFields({ isStarting, onStart }: StandInFieldsProps) {
         className="mt-3 flex flex-col gap-3"
         onSubmit={(event) => {
           event.preventDefault();
-          onStart({ viewpoints: from, clusters: apis, firstPort: port, minutes: time });
+          onStart({ vantages: from.chosen, clusters: apis.chosen, firstPort: port, minutes: time });
         }}
       >
         <ChosenOfMany
-          label="Asked from"
-          help="Names are answered and load balancers reached as from there."
-          all={viewpoints}
-          chosen={from}
-          onChoose={setFrom}
+          label="Vantages"
+          help="Where clients stand: names are answered and load balancers reached as from there."
+          all={vantages}
+          {...from}
         />
         <ChosenOfMany
           label="Cluster APIs"
           help="Reads of the Kubernetes API: discovery, lists, watches, tables."
           all={clusters}
-          chosen={apis}
-          onChoose={setApis}
+          {...apis}
         />
         {fields}
         {problem !== '' && (
@@ -57,7 +55,7 @@ export function StandInFields({ isStarting, onStart }: StandInFieldsProps) {
           <button
             type="submit"
             className="btn btn-sm btn-primary"
-            disabled={isStarting || problem !== '' || from.length + apis.length === 0}
+            disabled={isStarting || problem !== '' || from.chosen.length + apis.chosen.length === 0}
           >
             <Play size={14} aria-hidden />
             {isStarting ? 'Starting...' : 'Start'}
@@ -68,6 +66,20 @@ export function StandInFields({ isStarting, onStart }: StandInFieldsProps) {
   );
 }
 
+/** Some of many as they are chosen, for a field of them. */
+function useChosen(first: () => readonly string[]) {
+  const [chosen, setChosen] = useState(first);
+  return {
+    chosen,
+    onAdd: (key: string) => {
+      setChosen((before) => [...before, key]);
+    },
+    onRemove: (key: string) => {
+      setChosen((before) => before.filter((each) => each !== key));
+    },
+  };
+}
+
 /** First port and minutes as they are typed, with what is wrong with them. */
 function useLimits() {
   const [firstPort, setFirstPort] = useState('');
@@ -76,19 +88,14 @@ function useLimits() {
   const time = wholeIn(minutes, 1, LIMITS.minutes);
   const problem =
     firstPort !== '' && port === undefined
-      ? `“${firstPort}” is no first port. Write a number from 1,024 to 65,535, or leave it empty.`
+      ? `“${firstPort}” is not a valid port. Enter 1,024 to 65,535, or leave it empty.`
       : time === undefined
-        ? `“${minutes}” is no number of minutes. Write one from 1 to ${formatNumber(LIMITS.minutes)}.`
+        ? `“${minutes}” is not a valid number of minutes. Enter 1 to ${formatNumber(LIMITS.minutes)}.`
         : '';
   const fields = (
     <div className="flex flex-wrap gap-4">
-      <NumberField
-        label="First port"
-        help="Empty for the first that are free."
-        value={firstPort}
-        onType={setFirstPort}
-      />
-      <NumberField label="Minutes" help="After which they end by themselves." value={minutes} onType={setMinutes} />
+      <NumberField label="First port" help="Empty for the first free ports." value={firstPort} onType={setFirstPort} />
+      <NumberField label="Minutes" help="Until they stop by themselves." value={minutes} onType={setMinutes} />
     </div>
   );
   return { fields, port, time, problem };

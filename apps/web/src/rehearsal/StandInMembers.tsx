@@ -4,6 +4,7 @@ import { Minus, Plus } from 'lucide-react';
 import { api } from '../plan/api';
 import { usePlan } from '../plan/PlanContext';
 import { Part } from '../shared/Halves';
+import { More } from '../shared/More';
 import { TableHead } from '../shared/TableHead';
 
 interface MembersProps {
@@ -15,13 +16,13 @@ interface MembersProps {
 type Workload = StandInReport['workloads'][number];
 
 /** Who answers, pod by pod and address by address: each can be stopped, and is gone for clients then. */
-export function StandInMembers({ report: { workloads, addresses }, isBusy, onAct }: MembersProps) {
+export function StandInMembers({ report: { workloads, workloadCount, addresses }, isBusy, onAct }: MembersProps) {
   const { planId } = usePlan().session;
   if (workloads.length + addresses.length === 0) return null;
   return (
     <Part title="Members">
       <table className="w-full" aria-label="Members">
-        <TableHead labels={['Member', 'Cluster', 'Answer', '']} />
+        <TableHead labels={['Member', 'Cluster', 'Ready', '']} />
         <tbody>
           {workloads.map((each) => (
             <WorkloadRow
@@ -57,6 +58,7 @@ export function StandInMembers({ report: { workloads, addresses }, isBusy, onAct
           ))}
         </tbody>
       </table>
+      <More all={workloadCount} shown={workloads.length} />
     </Part>
   );
 }

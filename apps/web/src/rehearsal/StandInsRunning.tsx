@@ -1,10 +1,11 @@
 import type { StandInReport } from '@wide-lattice/standins/choices';
+import { grouped } from '@wide-lattice/core/plan';
 import { formatCount } from '@wide-lattice/core/working';
 import { Copy, Download, Square } from 'lucide-react';
-import { toast } from 'sonner';
 import { api } from '../plan/api';
 import { usePlan } from '../plan/PlanContext';
 import { Part } from '../shared/Halves';
+import { copyText } from '../shared/copyText';
 import { TableHead } from '../shared/TableHead';
 import { StandInMembers } from './StandInMembers';
 
@@ -43,12 +44,12 @@ export function StandInsRunning({ report, isBusy, onAct }: StandInsRunningProps)
         }
       >
         <p className="text-[15px]">
-          <strong className="text-success">Answering</strong> at {address} until {timeOf(endsAt)};{' '}
-          {formatCount(asked, 'question')} so far.
+          <strong className="text-success">Answering</strong> at {address} until {hour.format(endsAt)};{' '}
+          {formatCount(asked, 'request')} so far.
         </p>
         {isOutdated && (
           <p role="status" className="text-warning mt-1">
-            The plan has other listeners or ways to them by now. Stop and start again to have ports for them.
+            The listeners of the plan, or the ways to them, have changed. Stop and start again to open ports for them.
           </p>
         )}
       </Part>
@@ -56,7 +57,7 @@ export function StandInsRunning({ report, isBusy, onAct }: StandInsRunningProps)
       <Doors report={report} />
       <Apis report={report} />
       <StandInMembers report={report} isBusy={isBusy} onAct={onAct} />
-      <Asked report={report} />
+      <Recent report={report} />
     </>
   );
 }
@@ -66,16 +67,16 @@ type Shown = Pick<StandInsRunningProps, 'report'>;
 function Names({ report: { names, address, doors } }: Shown) {
   if (names.length === 0) return null;
   return (
-    <Part title="Names">
+    <Part title="Name servers">
       <table className="w-full" aria-label="Name servers">
-        <TableHead labels={['Asked from', 'Port', '']} />
+        <TableHead labels={['Vantage', 'Port', '']} />
         <tbody>
-          {names.map(({ viewpoint, port }) => {
-            const host = doors.find((each) => each.viewpoint === viewpoint && each.host !== '')?.host ?? '';
+          {names.map(({ vantage, port }) => {
+            const host = doors.find((each) => each.vantage === vantage && each.host !== '')?.host ?? '';
             return (
               <tr key={port} className="rule-b">
                 <th scope="row" className="py-0.5 pr-3 text-left font-normal">
-                  {viewpoint}
+                  {vantage}
                 </th>
                 <td className="pr-3 tabular-nums">{port}</td>
                 <td className="text-right">
@@ -97,8 +98,8 @@ function Doors({ report: { doors, address } }: Shown) {
   return (
     <Part title="Load balancers">
       <table className="w-full" aria-label="Load balancers">
-        <TableHead labels={['Load balancer', 'In the plan', 'Port', '']} />
-        {[...new Set(open.map(({ viewpoint }) => viewpoint))].map((from) => (
+        <TableHead labels={['Load balancer', 'Planned address', 'Port', '']} />
+        {[...new Set(open.map(({ vantage }) => vantage))].map((from) => (
           <tbody key={from}>
             <tr>
               <th scope="rowgroup" colSpan={4} className="quiet pt-1.5 text-left font-normal">
@@ -106,7 +107,7 @@ function Doors({ report: { doors, address } }: Shown) {
               </th>
             </tr>
             {open
-              .filter(({ viewpoint }) => viewpoint === from)
+              .filter(({ vantage }) => vantage === from)
               .map((each) => (
                 <DoorRow key={each.localPort} door={each} address={address} />
               ))}
@@ -119,9 +120,9 @@ function Doors({ report: { doors, address } }: Shown) {
             {formatCount(closed.length, 'listener is not reached', 'listeners are not reached')} from there
           </summary>
           <ul className="mt-1">
-            {closed.map(({ viewpoint, balancer, port, why }) => (
-              <li key={`${viewpoint} ${balancer} ${port}`} className="rule-b py-1">
-                {balancer} {port} from {viewpoint}: <span className="quiet">{why}</span>
+            {closed.map(({ vantage, balancer, port, why }) => (
+              <li key={`${vantage} ${balancer} ${port}`} className="rule-b py-1">
+                {balancer} {port} from {vantage}: <span className="quiet">{why}</span>
               </li>
             ))}
           </ul>
@@ -172,9 +173,8 @@ function Apis({ report: { apis, address } }: Shown) {
         <TableHead labels={['Cluster', 'Server', 'Kubeconfig']} />
         <tbody>
           {apis.map(({ clusterId, cluster, port }) => {
-            const namespaces = new Set(
-              plan.workloads.filter((each) => each.clusterId === clusterId).map(({ namespace }) => namespace),
-            );
+            const own = grouped(plan.workloads, 'clusterId').get(clusterId) ?? [];
+            const namespaces = new Set(own.map(({ namespace }) => namespace));
             return (
               <tr key={clusterId} className="rule-b align-top">
                 <th scope="row" className="py-0.5 pr-3 text-left font-normal">
@@ -208,17 +208,17 @@ function Apis({ report: { apis, address } }: Shown) {
   );
 }
 
-function Asked({ report: { log } }: Shown) {
+function Recent({ report: { log } }: Shown) {
   return (
-    <Part title="Asked last">
+    <Part title="Recent requests">
       {log.length === 0 ? (
-        <p className="quiet">Nothing was asked yet. Copy one of the commands above into a terminal.</p>
+        <p className="quiet">No requests yet. Copy one of the commands above into a terminal.</p>
       ) : (
-        <table className="w-full" aria-label="Asked last">
+        <table className="w-full" aria-label="Recent requests">
           <tbody>
             {log.map(({ number, at, from, asked, answer, why }) => (
               <tr key={number} className="rule-b align-top">
-                <td className="quiet py-0.5 pr-3 tabular-nums">{timeOf(at, true)}</td>
+                <td className="quiet py-0.5 pr-3 tabular-nums">{second.format(at)}</td>
                 <td className="pr-3">
                   <span className="break-all">{asked}</span> <span className="quiet">from {from}</span>
                   <div className="quiet text-xs">{why}</div>
@@ -233,13 +233,8 @@ function Asked({ report: { log } }: Shown) {
   );
 }
 
-/** The time of day here. */
-function timeOf(at: number, withSeconds = false): string {
-  const two = (value: number) => String(value).padStart(2, '0');
-  const day = new Date(at);
-  const time = `${two(day.getHours())}:${two(day.getMinutes())}`;
-  return withSeconds ? `${time}:${two(day.getSeconds())}` : time;
-}
+const hour = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
+const second = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit', second: '2-digit' });
 
 function CopyButton({ label, text }: { readonly label: string; readonly text: string }) {
   return (
@@ -249,10 +244,7 @@ function CopyButton({ label, text }: { readonly label: string; readonly text: st
       title={text}
       aria-label={`Copy ${text}`}
       onClick={() => {
-        navigator.clipboard.writeText(text).then(
-          () => toast.success('The command is on the clipboard.'),
-          () => toast.error(`The clipboard cannot be reached. The command: ${text}`),
-        );
+        copyText(text, 'The command is on the clipboard.');
       }}
     >
       <Copy size={12} aria-hidden />

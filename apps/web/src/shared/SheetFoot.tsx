@@ -7,6 +7,7 @@ import type { CellEdit } from './CellEditor';
 import { toast } from 'sonner';
 import { useBegan } from '../plan/useBegan';
 import { useCommit } from '../plan/useCommit';
+import { copyText } from './copyText';
 import type { SheetColumn } from './sheetColumn';
 
 interface SheetFootProps<R> {
@@ -53,7 +54,7 @@ function Foot<R>({ label, columns, rows, marked, onUnmark, removal }: SheetFootP
         type="button"
         className="btn btn-ghost btn-xs ml-auto"
         disabled={rows.length === 0}
-        onClick={() => void copyAsCsv(label, columns, rows)}
+        onClick={() => copyAsCsv(label, columns, rows)}
       >
         Copy as CSV
       </button>
@@ -162,18 +163,12 @@ function ValueField({
 }
 
 /** Puts the rows as shown (filtered, sorted) on the clipboard, with the headings first. */
-async function copyAsCsv<R>(label: string, columns: readonly SheetColumn<R>[], rows: readonly R[]): Promise<void> {
+function copyAsCsv<R>(label: string, columns: readonly SheetColumn<R>[], rows: readonly R[]): void {
   const values = columns.filter(({ isAction }) => isAction !== true);
   const cells = rows.map((row) => Object.fromEntries(values.map((column) => [column.label, column.value(row)])));
-  try {
-    await navigator.clipboard.writeText(
-      rowsAsCsv(
-        values.map((column) => column.label),
-        cells,
-      ),
-    );
-    toast.success(`${label}: ${formatNumber(rows.length)} rows are on the clipboard.`);
-  } catch {
-    toast.error('The browser does not let this page use the clipboard. Allow it for this address and try again.');
-  }
+  const text = rowsAsCsv(
+    values.map((column) => column.label),
+    cells,
+  );
+  copyText(text, `${label}: ${formatNumber(rows.length)} rows are on the clipboard.`);
 }

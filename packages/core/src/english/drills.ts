@@ -82,7 +82,10 @@ export function formatDrillFact(fact: DrillFact): string {
     case 'pods without room':
       return `${fact.cluster}: ${formatCount(fact.pods, 'pod')} ${fact.pods === 1 ? 'finds' : 'find'} no room (${fact.lack}).`;
     case 'pods wait':
-      return `${fact.cluster}: ${formatCount(fact.pods, 'pod')} ${fact.pods === 1 ? 'waits' : 'wait'} for room on its least ${formatCount(fact.nodes, 'node')} (${fact.lack}), until more come up again.`;
+      return [
+        `${fact.cluster}: ${formatCount(fact.pods, 'pod')} ${fact.pods === 1 ? 'waits' : 'wait'} for room`,
+        `on its least ${formatCount(fact.nodes, 'node')} (${fact.lack}), until more come up again.`,
+      ].join(' ');
     case 'month full':
       return `${fact.cluster}: ${fact.limit} is exceeded ${fact.month <= 0 ? 'already' : `in month ${fact.month}`}; nodes beyond it do not come up.`;
     case 'one DNS pod':

@@ -12,7 +12,7 @@ export { IngressState, ingressReads } from './ingressState.js';
 export type { IngressParts } from './ingressState.js';
 export { limited } from './limits.js';
 export type { Limited } from './limits.js';
-export { daemonPods, fitsSurely, missing, placements, podsPerNodeOf, scaledIn } from './placement.js';
+export { daemonPods, fitsSurely, mayRunOn, missing, placements, podsPerNodeOf, scaledIn } from './placement.js';
 export type { NoRoom, Placed, Placement, PlacementCase } from './placement.js';
 export { PolicySet } from './policies.js';
 export { RouteBook, byOrder, isPattern } from './routeBook.js';

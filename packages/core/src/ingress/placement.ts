@@ -316,7 +316,7 @@ function zonesOf(nodes: readonly Node[]): readonly (readonly Node[])[] {
 }
 
 /** Nodes of the pool and with the labels that it asks for; nodes with taints run only what asks for them. */
-function mayRunOn(
+export function mayRunOn(
   { nodePoolId, nodeLabels }: Pick<Workload, 'nodePoolId' | 'nodeLabels'>,
   poolId: string | null,
   pool: NodePool | undefined,

@@ -1,7 +1,6 @@
 export { bringUp, MAX_OBJECTS, usualWish } from './bringUp.js';
 export type { BringUpWish, TooManyObjects } from './bringUp.js';
 export { plannedNodes } from './clusterParts.js';
-export type { PlannedNode } from './clusterParts.js';
 export { Graph, stagesOf } from './graph.js';
 export type { ConditionType, ObjectKind, RehearsalObject, Store, Task } from './graph.js';
 export { BringUp } from './outcome.js';

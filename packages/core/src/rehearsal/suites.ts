@@ -1,3 +1,5 @@
+import { contains, formatAddress } from '../address/index.js';
+import type { Prefix } from '../address/index.js';
 import { isNeedOf, POD_PORT } from '../forwarding/index.js';
 import { nameOf } from '../ingress/index.js';
 import { closestZones, fullName, importsOf, urlOfImported } from '../naming/index.js';
@@ -8,6 +10,7 @@ import {
   labelsOfNamespace,
   listenersOf,
   meets,
+  rangeOf,
   readContainerPort,
   readPolicyRule,
   readSelectorTerm,
@@ -42,6 +45,11 @@ const LEAST_MTU = 1280;
 
 /** A suite of tests. */
 export type SuiteName = (typeof suiteNames)[number];
+
+/** Whether a prefix holds another one and more. */
+function isInside(around: Prefix, own: Prefix): boolean {
+  return around.length < own.length && contains(around, own);
+}
 
 /** One question with what must come of it. */
 export interface ConnectionTest {
@@ -206,29 +214,30 @@ export class Suites {
   }
 
   /** Each fixed NodePort on the nodes of each zone. */
-  /** Each NodePort on a node of each zone; and once on an address that is no node, the subnet’s own, where nothing may answer. */
+  /** Each NodePort on a node of each zone; and the first of them at an address that no node has, where nothing may answer. */
   private *nodePorts(cluster: Cluster): Generator<Asked> {
-    const range = (grouped(this.plan.allocations, 'clusterId').get(cluster.id) ?? []).find(
-      ({ purpose, prefix }) => purpose === 'node' && !prefix.includes(':'),
-    );
-    let isFirst = range !== undefined;
+    const from = `node of ${cluster.name}`;
+    let atNoNode = this.addressOfNoNode(cluster);
     for (const { ports } of this.services.get(cluster.id) ?? [])
       for (const text of ports) {
         const read = readServicePort(text);
         if (read?.nodePort === undefined) continue;
-        if (isFirst)
-          yield {
-            from: `node of ${cluster.name}`,
-            to: `${range?.prefix.split('/')[0] ?? ''} ${read.protocol} ${read.nodePort}`,
-            verdict: 'must be refused',
-          };
-        isFirst = false;
-        for (const zone of this.zonesOf(cluster))
-          yield {
-            from: `node of ${cluster.name}`,
-            to: `node of ${cluster.name}, zone ${zone} ${read.protocol} ${read.nodePort}`,
-          };
+        const { protocol, nodePort } = read;
+        if (atNoNode !== undefined)
+          yield { from, to: `${atNoNode} ${protocol} ${nodePort}`, verdict: 'must be refused' };
+        atNoNode = undefined;
+        for (const zone of this.zonesOf(cluster)) yield { from, to: `${from}, zone ${zone} ${protocol} ${nodePort}` };
       }
+  }
+
+  /** The first address of a subnet of the nodes: the subnet’s own, where the range is all of it (RFC 1122 3.2.1.3). */
+  private addressOfNoNode({ id, networkId }: Cluster): string | undefined {
+    const subnets = grouped(this.plan.subnets, 'networkId').get(networkId) ?? [];
+    const range = (grouped(this.plan.allocations, 'clusterId').get(id) ?? [])
+      .filter(({ purpose }) => purpose === 'node')
+      .map(rangeOf)
+      .find((own) => own.family === 4 && own.length <= 30 && !subnets.some((subnet) => isInside(rangeOf(subnet), own)));
+    return range === undefined ? undefined : formatAddress(range);
   }
 
   /** Every host of a route by name, with TLS where it has a certificate: from the internet where a public zone holds it, else from a pod. */

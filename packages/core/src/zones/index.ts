@@ -16,7 +16,7 @@ export {
   storedName,
 } from './names.js';
 export type { AnyType, RecordType } from './rdata.js';
-export { forms, octetParts, readTtl, readValue, recordTypes, textOf } from './rdata.js';
+export { forms, octetParts, readTtl, readValue, recordTypes, textOf, typesByNumber } from './rdata.js';
 export type { ZoneProblem } from './zoneFile.js';
 export { apexOf, readZoneFile, writeZoneFile } from './zoneFile.js';
 export { MAX_ALIASES, ZoneSet } from './zoneSet.js';

@@ -193,7 +193,7 @@ function unknownRdata(
 ): Result<Rdata> {
   const number = /^TYPE(\d{1,5})$/i.exec(type)?.[1];
   if (number === undefined || Number(number) > 65_535 || Number(number) === 0 || mark !== '\\#') return wrong();
-  const held = TYPE_NUMBERS[Number(number)];
+  const held = typesByNumber[Number(number)];
   if (held !== undefined) return bad('dns.type', `TYPE${number} is ${held}.`, `Write it as a record of type ${held}.`);
   const hex = octets.join('').toUpperCase();
   if (!isCount(length, 65_535) || !/^([0-9A-F]{2})*$/.test(hex) || hex.length !== 2 * Number(length)) return wrong();
@@ -204,7 +204,7 @@ function unknownRdata(
 }
 
 /** Numbers of the types that have a form of their own. Source: the IANA registry of DNS parameters (from memory). */
-const TYPE_NUMBERS: Readonly<Record<number, AnyType>> = {
+export const typesByNumber: Readonly<Record<number, AnyType>> = {
   1: 'A',
   2: 'NS',
   5: 'CNAME',

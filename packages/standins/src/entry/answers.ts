@@ -1,10 +1,10 @@
-import { LRUCache } from 'lru-cache';
-import { certificateEnd, thisDay } from '@wide-lattice/core/naming';
+import { isExpired, thisDay } from '@wide-lattice/core/naming';
 import { byId, readHeaderChange, USUAL_BYTES, withPrefix } from '@wide-lattice/core/plan';
 import type { HeaderChange, IngressRoute, UrlTarget } from '@wide-lattice/core/plan';
 import { askAt } from '@wide-lattice/core/request';
 import type { Answer, AnsweredBy, Stage } from '@wide-lattice/core/request';
-import { LIMITS } from '../limits.js';
+import { Remembered } from '../remembered.js';
+import { VANTAGE_GONE } from '../vantages.js';
 import type { World } from '../world.js';
 import { Shares } from './shares.js';
 
@@ -19,7 +19,11 @@ export type Outcome =
 /** What a load balancer does with requests that are alike. */
 export interface Calls {
   readonly next: () => Outcome;
-  readonly answer: Answer;
+  readonly sentence: string;
+  /** What they pass before their pods, by name. */
+  readonly via: readonly string[];
+  /** The client’s address as the pods see it; undefined where none answers. */
+  readonly seenAs: string | undefined;
   /** The route whose limit counts them; undefined where none does. */
   readonly limit: IngressRoute | undefined;
   readonly changes: readonly HeaderChange[];
@@ -28,99 +32,90 @@ export interface Calls {
   readonly path: string;
 }
 
+/** A certificate by the names on it. */
+export interface Shown {
+  readonly names: readonly string[];
+  readonly isExpired: boolean;
+}
+
 /** Status for what the plan does not say: the stand-in does not know how it would be answered. Source: RFC 9110 15.6.2. */
 const NOT_IMPLEMENTED = 501;
 /** Status for a request whose certificate a client accepted although it is not for its host. Source: RFC 9110 15.5.20. */
 const MISDIRECTED = 421;
 
-/** A load balancer at an address as a viewpoint meets it: each kind of request asked once, until the plan or what is stopped changes. */
+/** A load balancer at an address as a vantage meets it: each kind of request asked once, until the plan or what is stopped changes. */
 export class Answers {
-  private readonly known = new LRUCache<string, Calls>({ max: LIMITS.answers });
-  private version = 0;
+  private readonly known: Remembered<Calls>;
 
   constructor(
     private readonly world: World,
-    private readonly viewpoint: string,
+    private readonly vantage: string,
     private readonly address: string,
-  ) {}
+  ) {
+    this.known = new Remembered(world);
+  }
 
   /** What comes of a request; `key` stands for all of it that an answer can depend on. */
   of(key: string, request: () => UrlTarget): Calls {
-    if (this.version !== this.world.version) {
-      this.known.clear();
-      this.version = this.world.version;
-    }
-    const known = this.known.get(key) ?? this.made(request());
-    this.known.set(key, known);
-    return known;
+    return this.known.of(key, () => this.made(request()));
   }
 
-  /** The names on the certificate that is shown for a host, and whether it has expired; undefined where TLS is not spoken. */
-  certificateFor(request: UrlTarget): { readonly names: readonly string[]; readonly isExpired: boolean } | undefined {
+  /** The certificate that is shown for a host; undefined where TLS is not spoken. */
+  certificateFor(request: UrlTarget): Shown | undefined {
     const answer = this.asked(request);
     if (answer === undefined) return undefined;
     const stage = answer.stages.findLast(({ about }) => about === 'certificate');
     if (stage === undefined) {
-      // Passed on to pods as it is, which show what is right there; where no rule is for the host, a certificate for nobody.
+      // Passed on to pods as it is, which show what is right there; where no rule is for the host, one that covers no name.
       if (answer.verdict === 'pass') return { names: [request.host], isExpired: false };
-      return answer.status === undefined ? undefined : nobody;
+      return answer.status === undefined ? undefined : coversNoName;
     }
     const { fact } = stage;
     if (fact.code === 'certificate.covers' || fact.code === 'certificate.other')
-      return { names: fact.names, isExpired: this.isExpired(fact.certificate, stage) };
-    return fact.code === 'certificate.unnamed' ? nobody : undefined;
+      return { names: fact.names, isExpired: this.hasExpired(fact.certificate, stage) };
+    return fact.code === 'certificate.unnamed' ? coversNoName : undefined;
   }
 
-  private isExpired(name: string, { subject }: Stage): boolean {
+  /** Of a certificate that the plan holds: by its name, where the listener, gateway or route that shows it is. */
+  private hasExpired(name: string, { subject }: Stage): boolean {
     const { names, parts } = this.world.state;
-    const listener = subject?.kind === 'listeners';
-    const user = listener
-      ? undefined
-      : (byId(parts.gateways, subject?.id ?? '') ?? byId(parts.ingressRoutes, subject?.id ?? ''));
+    const id = subject?.id ?? '';
+    const user = byId(parts.gateways, id) ?? byId(parts.ingressRoutes, id);
     const held = names.certificateOf(name, user?.clusterId ?? null, user?.namespace ?? '');
-    return held !== undefined && !held.renewsItself && certificateEnd(held) <= thisDay();
+    return held !== undefined && isExpired(held, thisDay());
   }
 
   private asked(request: UrlTarget): Answer | undefined {
-    const viewpoint = this.world.viewpoint(this.viewpoint);
-    if (viewpoint === undefined) return undefined;
-    return askAt(this.world.state, { from: viewpoint.place, to: request, bytes: USUAL_BYTES }, this.address);
+    const vantage = this.world.vantage(this.vantage);
+    if (vantage === undefined) return undefined;
+    return askAt(this.world.state, { from: vantage.place, to: request, bytes: USUAL_BYTES }, this.address);
   }
 
   private made(request: UrlTarget): Calls {
-    const answer = this.asked(request) ?? gone;
+    const { host, path } = request;
+    const answer = this.asked(request);
+    if (answer === undefined) {
+      const refused: Outcome = { is: 'refused', status: NOT_IMPLEMENTED, why: VANTAGE_GONE };
+      const unchanged = { limit: undefined, changes: [], host, path };
+      return { next: () => refused, sentence: VANTAGE_GONE, via: [], seenAs: undefined, ...unchanged };
+    }
     const route = routeOf(answer, this.world.plan.ingressRoutes);
-    const limit = answer.stages.some(({ fact }) => fact.code === 'limit.kept') ? route : undefined;
     const shares = sharesOf(answer);
     return {
       next: () => shares.next(),
-      answer,
-      limit,
+      sentence: answer.sentence,
+      via: answer.via.map(({ name }) => name),
+      seenAs: answer.seenAs,
+      limit: answer.stages.some(({ fact }) => fact.code === 'limit.kept') ? route : undefined,
       changes: route?.headerChanges.flatMap((text) => readHeaderChange(text) ?? []) ?? [],
-      host: route === undefined || route.rewriteHost === '' ? request.host : route.rewriteHost,
-      path: route === undefined ? request.path : pathAtPods(route, request.path),
+      host: route === undefined || route.rewriteHost === '' ? host : route.rewriteHost,
+      path: route === undefined ? path : pathAtPods(route, path),
     };
   }
 }
 
 /** Where the plan does not say which names a certificate has: one that is never anybody’s (RFC 6761 6.4). */
-const nobody = { names: ['unknown.invalid'], isExpired: false };
-
-const gone: Answer = {
-  verdict: 'unknown',
-  sentence: 'The viewpoint is no longer in the plan.',
-  flows: [],
-  status: undefined,
-  stages: [],
-  members: [],
-  standby: [],
-  addresses: [],
-  sentTo: undefined,
-  unanswered: [],
-  via: [],
-  seenAs: undefined,
-  resolution: undefined,
-};
+const coversNoName: Shown = { names: ['unknown.invalid'], isExpired: false };
 
 function routeOf({ stages }: Answer, routes: readonly IngressRoute[]): IngressRoute | undefined {
   const stage = stages.findLast(({ about, subject }) => about !== 'members' && subject?.kind === 'ingressRoutes');
@@ -136,6 +131,7 @@ function pathAtPods({ rewritePath, pathType, path: prefix }: IngressRoute, path:
 /** Each way that calls go, with its share of them. */
 function sharesOf(answer: Answer): Shares<Outcome> {
   const { members, addresses, unanswered, sentTo, status, verdict, sentence } = answer;
+  const only = (outcome: Outcome) => new Shares(outcome, []);
   if (sentTo !== undefined) return only({ is: 'sent on', status: status ?? 302, to: sentTo });
   const byPods = members.reduce((sum, { share }) => sum + share, 0);
   const lost = unanswered.reduce((sum, { share }) => sum + share, 0);
@@ -153,8 +149,4 @@ function sharesOf(answer: Answer): Shares<Outcome> {
   const isOther = answer.stages.some(({ fact }) => fact.code === 'certificate.other');
   const shown = status ?? (verdict === 'unknown' ? NOT_IMPLEMENTED : isOther ? MISDIRECTED : undefined);
   return only({ is: 'refused', status: shown, why: sentence });
-}
-
-function only(outcome: Outcome): Shares<Outcome> {
-  return new Shares(outcome, []);
 }

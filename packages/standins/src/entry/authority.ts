@@ -28,9 +28,9 @@ export interface Credentials {
   readonly cert: string;
 }
 
-/** A certificate authority that is made at each start and trusted by nobody who is not told of it: its key never leaves the process. */
+/** A certificate authority that is made at each start, and trusted only by clients that are given its certificate: its key never leaves the process. */
 export class Authority {
-  private readonly contexts = new LRUCache<string, Promise<SecureContext>>({ max: LIMITS.answers });
+  private readonly contexts = new LRUCache<string, Promise<SecureContext>>({ max: LIMITS.remembered });
 
   private constructor(
     private readonly certificate: X509Certificate,

@@ -4,9 +4,11 @@ import { createServer as createHttpsServer } from 'node:https';
 import type { Server as HttpsServer } from 'node:https';
 import { createServer } from 'node:net';
 import type { Server } from 'node:net';
-import type { UrlTarget } from '@wide-lattice/core/plan';
+import type { IngressRoute, UrlTarget } from '@wide-lattice/core/plan';
+import { formatCount } from '@wide-lattice/core/working';
 import { LIMITS } from '../limits.js';
 import { closed, listening } from '../listening.js';
+import { sendJson } from '../sendJson.js';
 import type { World } from '../world.js';
 import { Answers } from './answers.js';
 import type { Calls, Outcome } from './answers.js';
@@ -23,7 +25,7 @@ const methods: ReadonlySet<string> = new Set([
 
 /** Where a load balancer of the plan answers, and for whom. */
 export interface DoorPlace {
-  readonly viewpoint: string;
+  readonly vantage: string;
   readonly address: string;
   /** The port that clients of the plan call. */
   readonly port: number;
@@ -43,7 +45,7 @@ export class Door {
     private readonly place: DoorPlace,
     authority: Authority,
   ) {
-    this.answers = new Answers(world, place.viewpoint, place.address);
+    this.answers = new Answers(world, place.vantage, place.address);
     this.http = createHttpServer((request, response) => {
       this.handle('http', request, response);
     });
@@ -107,69 +109,77 @@ export class Door {
     drain(request);
     const { method = 'GET', url = '/', headers } = request;
     const host = hostOf(headers.host);
-    if (host === undefined || !methods.has(method)) {
-      send(response, host === undefined ? 400 : 501, {
-        why:
-          host === undefined ? 'The request has no Host header.' : `${method} is no method of HTTP that routes know.`,
-      });
+    if (host === undefined) {
+      sendJson(response, 400, { why: 'The request has no Host header.' });
       return;
     }
+    if (!methods.has(method)) {
+      sendJson(response, 501, { why: `${method} is not a method that routes know.` });
+      return;
+    }
+    const { said, why } = this.told(scheme, host, request, response);
+    const from = this.world.vantage(this.place.vantage)?.label ?? '';
+    this.world.log.note(from, `${method} ${scheme}://${host}${url}`, said, why);
+  }
+
+  /** Answers a request. One that fails must not end the others. */
+  private told(scheme: 'http' | 'https', host: string, request: IncomingMessage, response: ServerResponse) {
+    try {
+      const calls = this.callsOf(scheme, host, request);
+      const { limit } = calls;
+      const wait = limit === undefined ? 0 : this.limits.take(limit, request.socket.remoteAddress ?? '', Date.now());
+      const outcome: Outcome =
+        limit !== undefined && wait > 0 ? { is: 'refused', status: 429, why: tooMany(limit, wait) } : calls.next();
+      if (wait > 0) response.setHeader('retry-after', wait);
+      const said = this.respond(outcome, calls, request, response);
+      return { said, why: outcome.is === 'refused' ? outcome.why : calls.sentence };
+    } catch (error) {
+      const why = String(error);
+      sendJson(response, 500, { why });
+      return { said: '500', why };
+    }
+  }
+
+  private callsOf(scheme: 'http' | 'https', host: string, { method = 'GET', url = '/', headers }: IncomingMessage) {
     const told: { name: string; value: string }[] = [];
     for (const name of this.world.headersRead) {
       const value = headers[name];
       if (value !== undefined) told.push({ name, value: Array.isArray(value) ? value.join(', ') : value });
     }
-    const key = told.reduce(
-      (text, { name, value }) => `${text}\n${name}: ${value}`,
-      `${scheme} ${method} ${host} ${url}`,
+    const key = [`${scheme} ${method} ${host} ${url}`, ...told.map(({ name, value }) => `${name}: ${value}`)].join(
+      '\n',
     );
-    const calls = this.answers.of(key, () => this.urlOf(scheme, host, method, url, told));
-    const wait =
-      calls.limit === undefined ? 0 : this.limits.take(calls.limit, request.socket.remoteAddress ?? '', Date.now());
-    const outcome: Outcome = wait > 0 ? { is: 'refused', status: 429, why: tooMany(calls, wait) } : calls.next();
-    const said = this.respond(outcome, calls, request, response, wait);
-    this.world.log.note(
-      this.world.viewpoint(this.place.viewpoint)?.label ?? '',
-      `${method} ${scheme}://${host}${url}`,
-      said,
-      outcome.is === 'refused' ? outcome.why : calls.answer.sentence,
-    );
+    return this.answers.of(key, () => this.urlOf(scheme, host, method, url, told));
   }
 
-  private respond(
-    outcome: Outcome,
-    calls: Calls,
-    request: IncomingMessage,
-    response: ServerResponse,
-    wait: number,
-  ): string {
-    const via = calls.answer.via.map(({ name }) => name);
+  /** Sends what a call comes to; gives it in a few words. */
+  private respond(outcome: Outcome, calls: Calls, request: IncomingMessage, response: ServerResponse): string {
+    const { via } = calls;
     switch (outcome.is) {
       case 'sent on':
         response.setHeader('location', outcome.to);
-        send(response, outcome.status, { sentTo: outcome.to, via });
+        sendJson(response, outcome.status, { sentTo: outcome.to, via });
         return `${outcome.status} to ${outcome.to}`;
       case 'refused':
         if (outcome.status === undefined) {
           request.socket.destroy();
           return 'no answer';
         }
-        if (wait > 0) response.setHeader('retry-after', wait);
-        send(response, outcome.status, { why: outcome.why, via });
+        sendJson(response, outcome.status, { why: outcome.why, via });
         return String(outcome.status);
       case 'address':
-        send(response, 200, { member: outcome.address, via, request: asSeen(calls, request) });
+        sendJson(response, 200, { member: outcome.address, via, request: asSeen(calls, request) });
         return `200 from ${outcome.address}`;
       case 'pod': {
         const { workload, cluster, port } = outcome.by;
         const pod = this.pods.next(workload);
-        send(response, 200, {
+        sendJson(response, 200, {
           pod,
           workload: `${workload.namespace}/${workload.name}`,
           cluster,
           port,
-          askedFrom: this.world.viewpoint(this.place.viewpoint)?.label ?? '',
-          seenAs: calls.answer.seenAs,
+          askedFrom: this.world.vantage(this.place.vantage)?.label ?? '',
+          seenAs: calls.seenAs,
           via,
           request: asSeen(calls, request),
         });
@@ -228,12 +238,7 @@ function asSeen({ changes, host, path }: Calls, request: IncomingMessage) {
   return { method: request.method, host, path, headers: Object.fromEntries(headers) };
 }
 
-function tooMany({ limit }: Calls, wait: number): string {
-  return `The route ${limit?.namespace ?? ''}/${limit?.name ?? ''} lets ${String(limit?.rateLimitPerMinute ?? 0)} requests a minute of one client through. Ask again in ${wait} s.`;
-}
-
-function send(response: ServerResponse, status: number, body: unknown): void {
-  const text = Buffer.from(`${JSON.stringify(body)}\n`);
-  response.writeHead(status, { 'content-type': 'application/json', 'content-length': text.length });
-  response.end(text);
+function tooMany({ namespace, name, rateLimitPerMinute }: IngressRoute, wait: number): string {
+  const most = formatCount(rateLimitPerMinute ?? 0, 'request');
+  return `The route ${namespace}/${name} admits ${most} per minute from one client. Try again in ${wait} s.`;
 }

@@ -20,8 +20,8 @@ afterEach(async () => {
   open = undefined;
 });
 
-async function openShop(...viewpoints: readonly string[]): Promise<Started> {
-  open = await started(shop(), { viewpoints: viewpoints.length === 0 ? ['internet'] : viewpoints, clusters: [] });
+async function openShop(...vantages: readonly string[]): Promise<Started> {
+  open = await started(shop(), { vantages: vantages.length === 0 ? ['internet'] : vantages, clusters: [] });
   return open;
 }
 
@@ -125,6 +125,33 @@ test('redirects, closed sources, unknown paths and services that are gone are an
   expect((await curl(world, door, 'https://www.shop.example/pick', '-H', 'X-Preview: yes')).body.workload).toBe(
     'web/new',
   );
+});
+
+test('hard cases of requests, each derived from its standard before it was asked', async () => {
+  const world = await openShop();
+  const door = world.door('front', 443);
+  const of = async (path: string, ...more: readonly string[]) =>
+    curl(world, door, `https://www.shop.example${path}`, ...more);
+  // Gateway API, PathPrefix: elements are matched whole, so that /windows and /a/bc are not under /window and /a/b.
+  for (let at = 0; at < 7; at++) expect((await of('/windows')).status).toBe(200);
+  expect((await of('/a/bc')).body.request?.path).toBe('/a/bc');
+  // RFC 3986 5.2.4: dot segments are taken out before a path is compared.
+  expect((await of('/moved/../closed', '--path-as-is')).status).toBe(403);
+  // RFC 9110 4.2.3 and 7.2: hosts are alike in any case, and the port is no part of the name.
+  expect((await of('/closed', '-H', 'host: WWW.Shop.EXAMPLE:443')).status).toBe(403);
+  // RFC 9112 3.2: without a Host header a request of HTTP/1.1 is bad.
+  expect((await of('/', '-H', 'host;')).status).toBe(400);
+  // RFC 9110 9.3.2: HEAD has the headers of GET, and no body.
+  const head = await of('/moved', '--head');
+  expect([head.status, /location: (\S+)/.exec(head.headers)?.[1], head.body]).toEqual([
+    301,
+    'https://www.shop.example/new',
+    {},
+  ]);
+  // RFC 9110 5.3: a header that comes twice is one list, which is not the value that the rule asks for.
+  const twice = await of('/pick', '-H', 'x-preview: yes', '-H', 'x-preview: no');
+  expect(twice.body.workload).toMatch(/^web\/(old|new)$/);
+  expect(twice.body.request?.headers['x-preview']).toBe('yes, no');
 });
 
 test('pods see host, path and headers as the rule changes them', async () => {
@@ -242,7 +269,7 @@ test('what a listener does not understand is told with its status', async () => 
 test('too many ports, one in use and times that cannot be are refused with their place and fix', async () => {
   const taken = await takenPort();
   const starting = (wish: Partial<Parameters<typeof StandIns.start>[1]>) =>
-    StandIns.start(shop(), { viewpoints: ['internet'], clusters: [], ...wish }).then(
+    StandIns.start(shop(), { vantages: ['internet'], clusters: [], ...wish }).then(
       async (made) => {
         await made.stop();
         return 'started';
@@ -255,15 +282,15 @@ test('too many ports, one in use and times that cannot be are refused with their
     ),
   );
   taken.giveBack();
-  expect(await starting({ viewpoints: [], clusters: [] })).toMatch(/^Nothing was chosen/);
+  expect(await starting({ vantages: [], clusters: [] })).toMatch(/^Nothing was chosen/);
   expect(await starting({ firstPort: 80 })).toMatch(
     /^5 ports from 80 on reach beyond 1,024 to 65,535. Give a first port from 1,024 to 65,531.$/,
   );
   expect(await starting({ minutes: 1441 })).toMatch(/Give 1 to 1,440 minutes/);
-  expect(await starting({ viewpoints: Array<string>(41).fill('internet') })).toMatch(
+  expect(await starting({ vantages: Array<string>(41).fill('internet') })).toMatch(
     /^This takes 205 ports; .* at most 200/,
   );
-  expect(await starting({ viewpoints: ['gone'] })).toMatch(/no longer in the plan/);
+  expect(await starting({ vantages: ['gone'] })).toMatch(/no longer in the plan/);
 });
 
 test('they end after their minutes, and nothing listens afterwards', async () => {
@@ -285,7 +312,7 @@ test('every request of the demo’s tests is answered as the question bar answer
   const tests = new Suites(plan)
     .of({ kind: 'plan' })
     .filter(({ suite, from }) => suite === 'entry by name' && from === 'the internet');
-  open = await started(plan, { viewpoints: ['internet'], clusters: [] });
+  open = await started(plan, { vantages: ['internet'], clusters: [] });
   const wrong: unknown[] = [];
   for (const { to } of tests) {
     const url = expectGood(readUrl(to));

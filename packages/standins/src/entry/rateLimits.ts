@@ -13,7 +13,7 @@ interface Count {
 
 /** Counts the requests of each client against the limit of a route. */
 export class RateLimits {
-  private readonly counts = new LRUCache<string, Count>({ max: LIMITS.answers });
+  private readonly counts = new LRUCache<string, Count>({ max: LIMITS.remembered });
 
   /**
    * Takes one request of a client; gives 0 where it is let through, else the seconds until one will be. A window is a minute from a client's

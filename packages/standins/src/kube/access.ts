@@ -1,7 +1,7 @@
 import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
 import type { Resource } from './resources.js';
 
-/** Who may read what: everything, or what is in one namespace. Nobody may write. */
+/** Who may read what: everything, or what is in one namespace. No role may write. */
 export interface Role {
   /** Empty for everything. */
   readonly namespace: string;
@@ -30,7 +30,7 @@ export class Access {
   }
 }
 
-/** How a role is called where somebody is refused. */
+/** How a role is called where it is refused. */
 export function userOf({ namespace }: Role): string {
   return namespace === '' ? 'stand-in:reader' : `stand-in:reader-of-${namespace}`;
 }

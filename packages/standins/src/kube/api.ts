@@ -1,11 +1,12 @@
 import { createServer } from 'node:https';
 import type { Server } from 'node:https';
 import type { IncomingMessage, ServerResponse } from 'node:http';
-import { labelMap, meets, readSelectorTerm } from '@wide-lattice/core/plan';
+import { byId, labelMap, meets, readSelectorTerm } from '@wide-lattice/core/plan';
 import type { SelectorTerm } from '@wide-lattice/core/plan';
 import type { Authority } from '../entry/authority.js';
 import { LIMITS, LOOPBACK } from '../limits.js';
 import { closed, listening } from '../listening.js';
+import { sendJson } from '../sendJson.js';
 import type { World } from '../world.js';
 import { mayRead, userOf } from './access.js';
 import type { Access, Role } from './access.js';
@@ -77,19 +78,21 @@ export class ClusterApi {
 
   private handle(request: IncomingMessage, response: ServerResponse): void {
     const { method = 'GET', url = '/' } = request;
-    const asked = new URL(url, `https://${LOOPBACK}`);
     request.resume();
     response.on('error', () => response.destroy());
     let status = 200;
     try {
-      this.answer(method, asked, request, response);
+      const base = `https://${LOOPBACK}`;
+      if (!URL.canParse(url, base)) throw new Refusal(400, 'BadRequest', `"${url}" is not a path`);
+      this.answer(method, new URL(url, base), request, response);
     } catch (error) {
-      if (!(error instanceof Refusal)) throw error;
-      status = error.code;
-      refuse(response, error);
+      // One request that fails must not end the others.
+      const refusal = error instanceof Refusal ? error : new Refusal(500, 'InternalError', String(error));
+      status = refusal.code;
+      sendJson(response, status, statusOf(refusal));
     }
-    const name = this.world.plan.clusters.find(({ id }) => id === this.clusterId)?.name ?? '';
-    this.world.log.note(`client of ${name}`, `${method} ${asked.pathname} (API)`, String(status), '');
+    const name = byId(this.world.plan.clusters, this.clusterId)?.name ?? '';
+    this.world.log.note(`client of ${name}`, `${method} ${url} (API)`, String(status), '');
   }
 
   private answer(method: string, asked: URL, request: IncomingMessage, response: ServerResponse): void {
@@ -107,7 +110,7 @@ export class ClusterApi {
       );
     const said = discovered(pathname, `${LOOPBACK}:${this.port}`);
     if (said !== undefined && method === 'GET') {
-      send(response, 200, said);
+      sendJson(response, 200, said);
       return;
     }
     const found = readPath(pathname);
@@ -140,7 +143,7 @@ export class ClusterApi {
       throw new Refusal(404, 'NotFound', `${what} "${name ?? ''}" not found`);
     }
     const table = wantsTable(request);
-    send(response, 200, table ? tableOf(resource.kind, [found], {}, includedIn(request)) : found);
+    sendJson(response, 200, table ? tableOf(resource.kind, [found], {}, includedIn(request)) : found);
   }
 
   private list(asked: Asked, query: URLSearchParams, request: IncomingMessage, response: ServerResponse): void {
@@ -161,7 +164,7 @@ export class ClusterApi {
             remainingItemCount: left,
           }),
     };
-    send(
+    sendJson(
       response,
       200,
       wantsTable(request)
@@ -178,47 +181,38 @@ export class ClusterApi {
 
   private watch(asked: Asked, query: URLSearchParams, request: IncomingMessage, response: ServerResponse): void {
     const { kind } = asked.resource;
+    // Whatever is wrong with the question is told before the answer begins.
     const fits = selectorOf(asked, query);
-    const table = wantsTable(request);
+    const seconds = Math.min(WATCH_SECONDS, countIn(query, 'timeoutSeconds') ?? WATCH_SECONDS);
     const said = query.get('resourceVersion') ?? '';
     const isFresh = said === '' || said === '0';
-    const version = isFresh ? this.store.version : countIn(query, 'resourceVersion');
-    const missed = this.store.since(version ?? 0);
+    const missed = isFresh ? [] : this.store.since(countIn(query, 'resourceVersion') ?? 0);
+    if (missed === undefined)
+      throw new Refusal(410, 'Expired', `too old resource version: ${said} (${this.store.version})`);
+    const included = wantsTable(request) ? includedIn(request) : undefined;
     const write = (type: string, object: unknown) => response.write(`${JSON.stringify({ type, object })}\n`);
-    const tell = ({ type, object }: KubeEvent) => {
+    const tell = ({ type, object }: Pick<KubeEvent, 'type' | 'object'>) => {
       if (object.kind === kind && fits(object))
-        write(type, table ? tableOf(kind, [object], {}, includedIn(request)) : object);
+        write(type, included === undefined ? object : tableOf(kind, [object], {}, included));
     };
-    response.writeHead(200, { 'content-type': 'application/json', 'transfer-encoding': 'chunked' });
-    if (missed === undefined) {
-      write(
-        'ERROR',
-        statusOf(new Refusal(410, 'Expired', `too old resource version: ${said} (${this.store.version})`)),
-      );
-      response.end();
-      return;
-    }
-    if (isFresh)
-      for (const object of this.store.ofKind(kind)) tell({ type: 'ADDED', version: this.store.version, object });
-    for (const event of missed) tell(event);
+    response.writeHead(200, { 'content-type': 'application/json' });
     response.flushHeaders();
+    if (isFresh) for (const object of this.store.ofKind(kind)) tell({ type: 'ADDED', object });
+    for (const event of missed) tell(event);
     const stop = this.store.watch(tell);
-    const end = () => {
-      clearTimeout(timer);
-      stop();
-      if (query.get('allowWatchBookmarks') === 'true' && response.writable)
-        write('BOOKMARK', {
-          apiVersion: groupVersion(asked.resource),
-          kind,
-          metadata: { resourceVersion: String(this.store.version) },
-        });
+    const timer = setTimeout(() => {
+      if (query.get('allowWatchBookmarks') === 'true') write('BOOKMARK', this.bookmark(asked.resource));
       response.end();
-    };
-    const timer = setTimeout(end, (countIn(query, 'timeoutSeconds') ?? WATCH_SECONDS) * 1000);
+    }, seconds * 1000);
     response.once('close', () => {
       clearTimeout(timer);
       stop();
     });
+  }
+
+  private bookmark(resource: Resource) {
+    const { kind } = resource;
+    return { kind, apiVersion: groupVersion(resource), metadata: { resourceVersion: String(this.store.version) } };
   }
 }
 
@@ -329,14 +323,4 @@ function includedIn({ url = '/' }: IncomingMessage): Included {
 
 function statusOf({ code, reason, message }: Refusal) {
   return { kind: 'Status', apiVersion: 'v1', metadata: {}, status: 'Failure', message, reason, code };
-}
-
-function refuse(response: ServerResponse, refusal: Refusal): void {
-  send(response, refusal.code, statusOf(refusal));
-}
-
-function send(response: ServerResponse, status: number, body: unknown): void {
-  const text = Buffer.from(JSON.stringify(body));
-  response.writeHead(status, { 'content-type': 'application/json', 'content-length': text.length });
-  response.end(text);
 }

@@ -119,71 +119,56 @@ function pathsOf(
   ];
 }
 
-function operation(resource: Resource, verb: string, params: readonly string[], parameter: (name: string) => unknown) {
-  const { group, version, kind } = resource;
-  const id = [verb, group.replaceAll('.', '_') || 'core', version, kind, ...params].join('_');
-  return {
-    operationId: id,
-    parameters: params.map(parameter),
-    'x-kubernetes-action': verb,
-    'x-kubernetes-group-version-kind': { group, version, kind },
-  };
+/** What differs between the two forms of the document. */
+interface Form {
+  /** Where the schemas of kinds stand. */
+  readonly schemasAt: string;
+  readonly parameter: (name: string) => unknown;
+  readonly response: (schema: unknown) => object;
 }
+
+/** The operations of some kinds by their paths. */
+function operationsOf(all: readonly Resource[], { schemasAt, parameter, response }: Form) {
+  return Object.fromEntries(
+    all.flatMap((resource) => {
+      const { group, version, kind } = resource;
+      const one = { $ref: `#/${schemasAt}/${schemaName(resource)}` };
+      const list = { type: 'object', properties: { items: { type: 'array', items: one } } };
+      return pathsOf(resource).map(({ path, params, verb }) => {
+        const get = {
+          operationId: [verb, group.replaceAll('.', '_') || 'core', version, kind, ...params].join('_'),
+          parameters: params.map(parameter),
+          responses: { 200: { description: 'OK', ...response(verb === 'get' ? one : list) } },
+          'x-kubernetes-action': verb,
+          'x-kubernetes-group-version-kind': { group, version, kind },
+        };
+        return [path, { get }];
+      });
+    }),
+  );
+}
+
+const schemasOf = (all: readonly Resource[]) =>
+  Object.fromEntries(all.map((each) => [schemaName(each), schemaOf(each)]));
+
+const info = { title: 'Wide Lattice stand-in', version: '1' };
 
 /** Source: the OpenAPI Specification 3.0. */
 function openApi3(all: readonly Resource[]) {
-  return {
-    openapi: '3.0.0',
-    info: { title: 'Wide Lattice stand-in', version: '1' },
-    paths: Object.fromEntries(
-      all.flatMap((resource) =>
-        pathsOf(resource).map(({ path, params, verb }) => {
-          const schema = { $ref: `#/components/schemas/${schemaName(resource)}` };
-          const shown =
-            verb === 'get' ? schema : { type: 'object', properties: { items: { type: 'array', items: schema } } };
-          const own = operation(resource, verb, params, (name) => ({
-            name,
-            in: 'path',
-            required: true,
-            schema: { type: 'string' },
-          }));
-          return [
-            path,
-            {
-              get: {
-                ...own,
-                responses: { 200: { description: 'OK', content: { 'application/json': { schema: shown } } } },
-              },
-            },
-          ];
-        }),
-      ),
-    ),
-    components: { schemas: Object.fromEntries(all.map((each) => [schemaName(each), schemaOf(each)])) },
-  };
+  const paths = operationsOf(all, {
+    schemasAt: 'components/schemas',
+    parameter: (name) => ({ name, in: 'path', required: true, schema: { type: 'string' } }),
+    response: (schema) => ({ content: { 'application/json': { schema } } }),
+  });
+  return { openapi: '3.0.0', info, paths, components: { schemas: schemasOf(all) } };
 }
 
 /** Source: the OpenAPI Specification 2.0. */
 function openApi2() {
-  return {
-    swagger: '2.0',
-    info: { title: 'Wide Lattice stand-in', version: '1' },
-    paths: Object.fromEntries(
-      resources.flatMap((resource) =>
-        pathsOf(resource).map(({ path, params, verb }) => {
-          const schema = { $ref: `#/definitions/${schemaName(resource)}` };
-          const shown =
-            verb === 'get' ? schema : { type: 'object', properties: { items: { type: 'array', items: schema } } };
-          const own = operation(resource, verb, params, (name) => ({
-            name,
-            in: 'path',
-            required: true,
-            type: 'string',
-          }));
-          return [path, { get: { ...own, responses: { 200: { description: 'OK', schema: shown } } } }];
-        }),
-      ),
-    ),
-    definitions: Object.fromEntries(resources.map((each) => [schemaName(each), schemaOf(each)])),
-  };
+  const paths = operationsOf(resources, {
+    schemasAt: 'definitions',
+    parameter: (name) => ({ name, in: 'path', required: true, type: 'string' }),
+    response: (schema) => ({ schema }),
+  });
+  return { swagger: '2.0', info, paths, definitions: schemasOf(resources) };
 }

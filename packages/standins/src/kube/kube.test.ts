@@ -20,7 +20,7 @@ const north = (plan: Plan) => plan.clusters.find(({ name }) => name === 'booking
 async function openNorth(): Promise<{ readonly started: Started; readonly plan: Plan; readonly clusterId: string }> {
   const plan = demoPlan();
   const clusterId = north(plan);
-  open = await started(plan, { viewpoints: [], clusters: [clusterId] });
+  open = await started(plan, { vantages: [], clusters: [clusterId] });
   return { started: open, plan, clusterId };
 }
 
@@ -280,4 +280,9 @@ test('tables, discovery and the OpenAPI documents are as clients ask for them', 
   }
   expect((await get('/openapi/v2'))['swagger']).toBe('2.0');
   expect((await get('/apis/nothing.example/v1/things'))['code']).toBe(404);
+  // What is wrong with a watch is told before it begins, and ends nothing for others.
+  expect((await get('/api/v1/pods?watch=1&timeoutSeconds=soon'))['code']).toBe(400);
+  expect((await get('/api/v1/pods?watch=1&resourceVersion=0x'))['code']).toBe(400);
+  expect((await get('//'))['code']).toBe(400);
+  expect((await get('/version'))['major']).toBe('1');
 });

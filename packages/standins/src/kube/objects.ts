@@ -1,7 +1,8 @@
 import type { Evaluation } from '@wide-lattice/core/evaluation';
 import { manifestObjects } from '@wide-lattice/core/manifests';
-import { byId, labelMap } from '@wide-lattice/core/plan';
-import type { Plan, Workload } from '@wide-lattice/core/plan';
+import { mayRunOn } from '@wide-lattice/core/ingress';
+import { byId, grouped, labelMap } from '@wide-lattice/core/plan';
+import type { NodePool, Workload } from '@wide-lattice/core/plan';
 import { plannedNodes } from '@wide-lattice/core/rehearsal';
 import { podName } from '../entry/pods.js';
 import type { KubeObject } from './resources.js';
@@ -10,6 +11,7 @@ import type { KubeObject } from './resources.js';
 interface Node {
   readonly name: string;
   readonly poolId: string | null;
+  readonly pool: NodePool | undefined;
   readonly zone: string;
 }
 
@@ -24,21 +26,27 @@ const ZONE_LABEL = 'topology.kubernetes.io/zone';
 export function objectsOf(evaluation: Evaluation, clusterId: string, createdAt: string): KubeObject[] {
   const { plan } = evaluation;
   const nodes = nodesOf(evaluation, clusterId);
-  const workloads = plan.workloads.filter((each) => each.clusterId === clusterId);
-  const written = (manifestObjects(plan, clusterId) as readonly KubeObject[]).map((object) =>
-    withStatus(object, workloads),
+  const workloads = new Map(
+    (grouped(plan.workloads, 'clusterId').get(clusterId) ?? []).map((each) => [
+      `${each.objectKind} ${each.namespace}/${each.name}`,
+      each,
+    ]),
   );
+  const written = (manifestObjects(plan, clusterId) as readonly KubeObject[]).flatMap((object): KubeObject[] => {
+    const { kind, metadata } = object;
+    const workload = workloads.get(`${kind} ${metadata.namespace ?? ''}/${metadata.name}`);
+    if (workload === undefined) return [object];
+    return [{ ...object, status: statusOf(workload) }, ...podsOf(workload, object, nodes, createdAt)];
+  });
   const named = new Set(written.filter(({ kind }) => kind === 'Namespace').map(({ metadata }) => metadata.name));
   const namespaces = [
     ...new Set(['default', 'kube-system', ...written.flatMap(({ metadata }) => metadata.namespace ?? [])]),
   ].filter((name) => !named.has(name));
-  const all: KubeObject[] = [
-    ...namespaces.map((name) => ({ apiVersion: 'v1', kind: 'Namespace', metadata: { name } })),
-    ...nodes.map((node) => nodeObject(node, plan, createdAt)),
-    ...workloads.flatMap((workload) => podsOf(workload, nodes, createdAt)),
+  return [
+    ...namespaces.map((name): KubeObject => ({ apiVersion: 'v1', kind: 'Namespace', metadata: { name } })),
+    ...nodes.map((node) => nodeObject(node, createdAt)),
     ...written,
-  ];
-  return all.map((object) =>
+  ].map((object) =>
     object.kind === 'Namespace'
       ? { ...object, spec: { finalizers: ['kubernetes'] }, status: { phase: 'Active' } }
       : object,
@@ -52,12 +60,12 @@ function nodesOf(evaluation: Evaluation, clusterId: string): Node[] {
   return plannedNodes(result, 'today').map(({ number, poolId, zone }) => ({
     name: `${clean}-${number}`,
     poolId,
+    pool: byId(evaluation.plan.nodePools, poolId ?? ''),
     zone,
   }));
 }
 
-function nodeObject({ name, poolId, zone }: Node, plan: Plan, createdAt: string): KubeObject {
-  const pool = byId(plan.nodePools, poolId ?? '');
+function nodeObject({ name, pool, zone }: Node, createdAt: string): KubeObject {
   return {
     apiVersion: 'v1',
     kind: 'Node',
@@ -77,18 +85,14 @@ function nodeObject({ name, poolId, zone }: Node, plan: Plan, createdAt: string)
   };
 }
 
-/** The pods of a workload, dealt in turn to the nodes that it may run on: which node a pod gets, the plan does not decide. */
-function podsOf(workload: Workload, nodes: readonly Node[], createdAt: string): KubeObject[] {
-  const { name, namespace, labels, replicasNow, notReady, nodePoolId, objectKind, ports } = workload;
-  const fitting = nodePoolId === null ? nodes : nodes.filter(({ poolId }) => poolId === nodePoolId);
-  const containerPorts = ports.map((text) => {
-    const [number, protocol = 'tcp', own] = text.split(' ').reverse();
-    return {
-      containerPort: Number(number),
-      protocol: protocol.toUpperCase(),
-      ...(own === undefined ? {} : { name: own }),
-    };
-  });
+/**
+ * The pods of a workload, made from the template of its object, and dealt in turn to the nodes that it may run on: which node a pod gets, the plan
+ * does not decide.
+ */
+function podsOf(workload: Workload, owner: KubeObject, nodes: readonly Node[], createdAt: string): KubeObject[] {
+  const { name, namespace, replicasNow, notReady, objectKind } = workload;
+  const { template } = owner['spec'] as { readonly template: Template };
+  const fitting = nodes.filter(({ poolId, pool }) => mayRunOn(workload, poolId, pool));
   return Array.from({ length: replicasNow }, (_, place): KubeObject => {
     const isReady = place < replicasNow - notReady;
     const node = fitting[place % Math.max(1, fitting.length)]?.name;
@@ -96,24 +100,31 @@ function podsOf(workload: Workload, nodes: readonly Node[], createdAt: string): 
       apiVersion: 'v1',
       kind: 'Pod',
       metadata: {
+        ...template.metadata,
         name: podName(name, place),
         namespace,
-        labels: Object.fromEntries(labelMap(labels)),
-        ownerReferences: [{ apiVersion: 'apps/v1', kind: objectKind, name, uid: workload.id, controller: true }],
+        ownerReferences: [{ apiVersion: owner.apiVersion, kind: objectKind, name, uid: workload.id, controller: true }],
       },
-      spec: {
-        ...(node === undefined ? {} : { nodeName: node }),
-        containers: [{ name, ports: containerPorts }],
-      },
+      spec: { ...template.spec, ...(node === undefined ? {} : { nodeName: node }) },
       status: {
         phase: node === undefined ? 'Pending' : 'Running',
         conditions: [condition('Ready', isReady, isReady ? '' : 'ContainersNotReady', createdAt)],
-        containerStatuses: [
-          { name, ready: isReady, restartCount: 0, started: true, state: { running: { startedAt: createdAt } } },
-        ],
+        containerStatuses: template.spec.containers.map((container) => ({
+          name: container.name,
+          ready: isReady,
+          restartCount: 0,
+          started: true,
+          state: { running: { startedAt: createdAt } },
+        })),
       },
     };
   });
+}
+
+/** What a workload’s object makes pods from. */
+interface Template {
+  readonly metadata: Readonly<Record<string, unknown>>;
+  readonly spec: Readonly<Record<string, unknown>> & { readonly containers: readonly { readonly name: string }[] };
 }
 
 function condition(type: string, isTrue: boolean, reason: string, at: string) {
@@ -125,26 +136,17 @@ function condition(type: string, isTrue: boolean, reason: string, at: string) {
   };
 }
 
-/** How many pods of a workload’s object run, as each kind counts them. Source: the Kubernetes API reference of apps/v1 (from memory). */
-function withStatus(object: KubeObject, workloads: readonly Workload[]): KubeObject {
-  const { kind, metadata } = object;
-  const own = workloads.find(
-    ({ objectKind, name, namespace }) =>
-      objectKind === kind && name === metadata.name && namespace === metadata.namespace,
-  );
-  if (own === undefined) return object;
-  const all = own.replicasNow;
-  const ready = all - own.notReady;
-  const status =
-    kind === 'DaemonSet'
-      ? {
-          desiredNumberScheduled: all,
-          currentNumberScheduled: all,
-          updatedNumberScheduled: all,
-          numberReady: ready,
-          numberAvailable: ready,
-          numberMisscheduled: 0,
-        }
-      : { replicas: all, readyReplicas: ready, availableReplicas: ready, updatedReplicas: all };
-  return { ...object, status };
+/** How many pods of a workload run, as each kind of object counts them. Source: the Kubernetes API reference of apps/v1 (from memory). */
+function statusOf({ objectKind, replicasNow: all, notReady }: Workload) {
+  const ready = all - notReady;
+  return objectKind === 'DaemonSet'
+    ? {
+        desiredNumberScheduled: all,
+        currentNumberScheduled: all,
+        updatedNumberScheduled: all,
+        numberReady: ready,
+        numberAvailable: ready,
+        numberMisscheduled: 0,
+      }
+    : { replicas: all, readyReplicas: ready, availableReplicas: ready, updatedReplicas: all };
 }

@@ -11,17 +11,18 @@ import {
   TRUNCATED_RESPONSE,
 } from 'dns-packet';
 import type { Answer, Packet } from 'dns-packet';
-import { LRUCache } from 'lru-cache';
 import { codeOf } from '@wide-lattice/core/naming';
 import type { NameOutcome, Resolution } from '@wide-lattice/core/naming';
 import { byId, USUAL_BYTES } from '@wide-lattice/core/plan';
 import { ask } from '@wide-lattice/core/request';
-import { storedName } from '@wide-lattice/core/zones';
-import type { AnyType, Rr } from '@wide-lattice/core/zones';
+import { storedName, typesByNumber } from '@wide-lattice/core/zones';
 import { LIMITS, LOOPBACK } from '../limits.js';
 import { closed, listening } from '../listening.js';
+import { Remembered } from '../remembered.js';
+import { VANTAGE_GONE } from '../vantages.js';
+import type { Vantage } from '../vantages.js';
 import type { World } from '../world.js';
-import { typeOf, wireRecord } from './wire.js';
+import { numberOf, wireRecord } from './wire.js';
 
 /** Octets of an answer over UDP where the question says nothing of its room. Source: RFC 1035 4.2.1. */
 const PLAIN_BYTES = 512;
@@ -34,13 +35,25 @@ const OPCODE = 0x7800;
 /** The option that says why. Source: RFC 8914 2. */
 const EXTENDED_ERROR = 15;
 
-/** How each ending is answered; a question that finds no answer gets none. Sources: RFC 1035 4.1.1, RFC 2308 2, RFC 8914 4. */
-const endings: Readonly<Record<NameOutcome, { readonly rcode: number; readonly info: number } | undefined>> = {
-  answer: { rcode: 0, info: 0 },
-  'no data': { rcode: 0, info: 0 },
-  'no name': { rcode: 3, info: 0 },
-  failure: { rcode: 2, info: 0 },
-  outside: undefined,
+// Source: RFC 1035 4.1.1.
+const FORM_ERROR = 1;
+const SERVER_FAILURE = 2;
+const NO_SUCH_NAME = 3;
+const NOT_IMPLEMENTED = 4;
+const REFUSED = 5;
+
+/** Numbers of questions that ask for no one type: all of them, a transfer, a signature. Source: RFC 6895 3.1. */
+const FIRST_META = 128;
+const LAST_META = 255;
+const SOA_NUMBER = 6;
+
+/** How each ending is answered; a question that finds no answer gets none. Sources: RFC 1035 4.1.1, RFC 2308 2. */
+const rcodes: Readonly<Record<NameOutcome, number | undefined>> = {
+  answer: 0,
+  'no data': 0,
+  'no name': NO_SUCH_NAME,
+  failure: SERVER_FAILURE,
+  outside: REFUSED,
   'time-out': undefined,
 };
 
@@ -52,19 +65,17 @@ interface Told {
   readonly why: string;
 }
 
-/** DNS over UDP and TCP at one port of loopback, as somebody at a viewpoint of the plan is answered. */
+/** DNS over UDP and TCP at one port of loopback, as a vantage of the plan is answered. */
 export class NameServer {
-  private readonly known = new LRUCache<string, { readonly told: Told | undefined; readonly log: string }>({
-    max: LIMITS.answers,
-  });
-  private version = 0;
+  private readonly known: Remembered<Known>;
 
   private constructor(
     private readonly world: World,
-    private readonly viewpoint: string,
+    private readonly vantage: string,
     private readonly udp: Socket,
     private readonly tcp: Server,
   ) {
+    this.known = new Remembered(world);
     udp.on('message', (message, { port, address }) => {
       const answer = this.answered(message, true);
       if (answer !== undefined) udp.send(answer, port, address);
@@ -91,7 +102,7 @@ export class NameServer {
   }
 
   /** Errors: the port is in use. */
-  static async at(port: number, world: World, viewpoint: string): Promise<NameServer> {
+  static async at(port: number, world: World, vantage: string): Promise<NameServer> {
     const udp = createSocket('udp4');
     const tcp = createServer();
     await new Promise<void>((resolve, reject) => {
@@ -107,7 +118,7 @@ export class NameServer {
       udp.close();
       throw error;
     }
-    return new NameServer(world, viewpoint, udp, tcp);
+    return new NameServer(world, vantage, udp, tcp);
   }
 
   async stop(): Promise<void> {
@@ -126,74 +137,75 @@ export class NameServer {
         ? undefined
         : encode({ type: 'response', id: message.readUInt16BE(), flags: 1 });
     }
-    const told = packet.type === 'response' ? undefined : this.toldOf(packet);
-    if (told === undefined) return undefined;
-    const room = roomFor(packet, isUdp);
-    const whole = answerTo(packet, told, 0);
-    if (whole.length <= room) return whole;
-    const short = answerTo(packet, { ...told, why: '' }, 0);
-    return short.length <= room
-      ? short
-      : answerTo(packet, { ...told, answers: [], authorities: [], why: '' }, TRUNCATED_RESPONSE);
+    if (packet.type === 'response') return undefined;
+    try {
+      const told = this.toldOf(packet);
+      return told === undefined ? undefined : inRoom(packet, told, roomFor(packet, isUdp));
+    } catch (error) {
+      // One question that fails must not end the others.
+      this.world.log.note('', 'a DNS message', 'SERVFAIL', String(error));
+      return answerTo(packet, fault(SERVER_FAILURE), 0);
+    }
   }
 
   private toldOf(packet: Packet & { readonly opcode?: string }): Told | undefined {
     const [question, ...more] = packet.questions ?? [];
-    const fault = (rcode: number, why: string): Told => ({ rcode, answers: [], authorities: [], info: 0, why });
-    if (packet.opcode !== undefined && packet.opcode !== 'QUERY') return fault(4, '');
-    if (question === undefined || more.length > 0) return fault(1, '');
-    if ((question.class ?? 'IN') !== 'IN') return fault(5, '');
-    const label = this.world.viewpoint(this.viewpoint)?.label;
-    if (label === undefined) return fault(5, 'The viewpoint is no longer in the plan.');
-    if (this.version !== this.world.version) {
-      this.known.clear();
-      this.version = this.world.version;
-    }
-    const key = `${question.type} ${question.name}`;
-    const known = this.known.get(key) ?? this.asked(question.name, question.type);
-    this.known.set(key, known);
-    const { told } = known;
-    this.world.log.note(label, `${question.name} ${question.type} (DNS)`, known.log, told?.why ?? '');
+    if (packet.opcode !== undefined && packet.opcode !== 'QUERY') return fault(NOT_IMPLEMENTED);
+    if (question === undefined || more.length > 0) return fault(FORM_ERROR);
+    if ((question.class ?? 'IN') !== 'IN') return fault(REFUSED);
+    const number = numberOf(question);
+    if (number >= FIRST_META && number <= LAST_META) return fault(NOT_IMPLEMENTED);
+    const vantage = this.world.vantage(this.vantage);
+    if (vantage === undefined) return { ...unsaid, why: VANTAGE_GONE };
+    const { told, log } = this.known.of(`${number} ${question.name}`, () => this.asked(vantage, question.name, number));
+    this.world.log.note(vantage.label, `${question.name} ${question.type} (DNS)`, log, told?.why ?? '');
     return told;
   }
 
-  private asked(name: string, wireType: string): { readonly told: Told | undefined; readonly log: string } {
-    const { world } = this;
-    const viewpoint = world.viewpoint(this.viewpoint);
-    const { type, number } = typeOf(wireType);
-    if (viewpoint === undefined) return { told: undefined, log: 'time-out' };
-    const answer = ask(world.state, {
-      from: viewpoint.place,
-      to: { kind: 'name', name: name === '.' ? name : `${storedName(name)}.`, type },
-      bytes: USUAL_BYTES,
-    });
-    const { resolution } = answer;
-    if (resolution === undefined || answer.verdict === 'unknown')
-      return { told: { ...unsaid, why: answer.sentence }, log: codeOf.outside };
-    const ending = endings[resolution.outcome];
-    const log = codeOf[resolution.outcome];
-    if (ending === undefined) return { told: undefined, log };
-    const records = resolution.records.flatMap((record) => wireRecord(record, number) ?? []);
-    return {
-      told: {
-        ...ending,
-        answers: records.filter((each) => each.type !== 'SOA' || type === 'SOA'),
-        authorities: resolution.outcome === 'answer' ? [] : this.authority(resolution, name, type),
-        why: answer.sentence,
-      },
-      log,
-    };
+  private asked(vantage: Vantage, asked: string, number: number): Known {
+    const name = asked === '.' ? asked : `${storedName(asked)}.`;
+    const to = { kind: 'name', name, type: typesByNumber[number] ?? 'other' } as const;
+    const { resolution, verdict, sentence } = ask(this.world.state, { from: vantage.place, to, bytes: USUAL_BYTES });
+    if (resolution === undefined || verdict === 'unknown')
+      return { told: { ...unsaid, why: sentence }, log: codeOf.outside };
+    const { outcome, records, ttl } = resolution;
+    const rcode = rcodes[outcome];
+    const log = codeOf[outcome];
+    if (rcode === undefined) return { told: undefined, log };
+    const answers = records.flatMap((record) => wireRecord(record, number) ?? []);
+    // Of types without a form of their own the plan may hold others than the one that was asked for.
+    const isNegative = outcome === 'no data' || outcome === 'no name' || answers.length === 0;
+    const authorities = isNegative ? this.authority(resolution, asked, ttl) : [];
+    return { told: { rcode, answers, authorities, info: 0, why: sentence }, log };
   }
 
   /** The SOA beside a negative answer, so that it can be remembered. Source: RFC 2308 3. */
-  private authority({ subject, outcome, ttl }: Resolution, name: string, type: AnyType): Answer[] {
-    if (outcome !== 'no data' && outcome !== 'no name') return [];
+  private authority({ subject }: Resolution, name: string, ttl: number): Answer[] {
     const { names } = this.world.state;
     const zone = subject?.kind === 'zones' ? byId(names.parts.zones, subject.id) : names.zoneAround(name);
-    const [soa] = zone === undefined || type === 'SOA' ? [] : names.treeOf(zone).setAt(zone.apex, 'SOA');
-    const own: Rr | undefined = soa === undefined ? undefined : { ...soa, ttl };
-    return own === undefined ? [] : [wireRecord(own, undefined)].flatMap((each) => each ?? []);
+    const [soa] = zone === undefined ? [] : names.treeOf(zone).setAt(zone.apex, 'SOA');
+    return soa === undefined ? [] : [wireRecord({ ...soa, ttl }, SOA_NUMBER) ?? []].flat();
   }
+}
+
+interface Known {
+  /** Undefined where nothing is answered. */
+  readonly told: Told | undefined;
+  readonly log: string;
+}
+
+function fault(rcode: number): Told {
+  return { rcode, answers: [], authorities: [], info: 0, why: '' };
+}
+
+/** The answer with its reason where there is room for it, else without; what is too long even so is cut off. Source: RFC 2181 9. */
+function inRoom(packet: Packet, told: Told, room: number): Buffer {
+  const whole = answerTo(packet, told, 0);
+  if (whole.length <= room) return whole;
+  const short = answerTo(packet, { ...told, why: '' }, 0);
+  return short.length <= room
+    ? short
+    : answerTo(packet, { ...told, answers: [], authorities: [], why: '' }, TRUNCATED_RESPONSE);
 }
 
 /** Octets that an answer may have. Source: RFC 6891 6.2.5 for questions that say so. */
@@ -225,7 +237,7 @@ function answerTo(packet: Packet, told: Told, flags: number): Buffer {
     type: 'response',
     id: packet.id ?? 0,
     flags:
-      AUTHORITATIVE_ANSWER |
+      (told.rcode === 0 || told.rcode === NO_SUCH_NAME ? AUTHORITATIVE_ANSWER : 0) |
       RECURSION_AVAILABLE |
       ((packet.flags ?? 0) & (RECURSION_DESIRED | OPCODE)) |
       flags |
@@ -239,7 +251,7 @@ function answerTo(packet: Packet, told: Told, flags: number): Buffer {
 }
 
 /** What the plan does not say is not for this server to answer. Source: RFC 8914 4.21. */
-const unsaid = { rcode: 5, answers: [], authorities: [], info: 20 } as const;
+const unsaid = { rcode: REFUSED, answers: [], authorities: [], info: 20 } as const;
 
 function extendedError({ info, why }: Told): Buffer {
   const code = Buffer.alloc(2);

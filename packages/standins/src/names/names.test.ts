@@ -9,7 +9,7 @@ import { readValue } from '@wide-lattice/core/zones';
 import { add, applied, ground, testId } from '../../../core/test/worlds.js';
 import { run, started } from '../../test/started.js';
 import type { Started } from '../../test/started.js';
-import { viewpointOf } from '../viewpoints.js';
+import { vantageOf } from '../vantages.js';
 
 /** What dig read of an answer. */
 interface Dug {
@@ -58,8 +58,8 @@ afterEach(async () => {
   open = undefined;
 });
 
-async function serve(plan: Plan, ...viewpoints: readonly string[]): Promise<readonly number[]> {
-  open = await started(plan, { viewpoints, clusters: [] });
+async function serve(plan: Plan, ...vantages: readonly string[]): Promise<readonly number[]> {
+  open = await started(plan, { vantages, clusters: [] });
   return open.standIns.report().names.map(({ port }) => port);
 }
 
@@ -83,11 +83,12 @@ test('dig reads a record of every type as the plan has it', async () => {
     { name: 'own', type: 'other', value: String.raw`TYPE65280 \# 4 0A000001` },
     { name: '*.wild', type: 'A', value: '192.0.2.8' },
   ];
-  const [port = 0] = await serve(zoneWith(...records), 'internet');
+  const byNumber = { name: '_443._tcp', type: 'other', value: String.raw`TYPE52 \# 7 03010112345678` } as const;
+  const [port = 0] = await serve(zoneWith(...records, byNumber), 'internet');
   const wrong: unknown[] = [];
   for (const { name = '', type = 'A', value = '' } of records) {
     const asked = `${name.replace('*', 'any')}.one.test`;
-    const { answers, text } = await dig(port, asked, '-t', type === 'other' ? 'TYPE65280' : type);
+    const { answers, text } = await dig(port, asked, '-t', type === 'other' ? (value.split(' ')[0] ?? '') : type);
     const [own = '', ttl, , shown, ...said] = (answers[0] ?? '').split(' ');
     // What dig reads is read as a value of the plan once more: two ways of writing one value are one.
     const read = readValue(type, type === 'other' ? `${shown ?? ''} ${said.join(' ')}` : said.join(' '));
@@ -96,6 +97,9 @@ test('dig reads a record of every type as the plan has it', async () => {
       wrong.push({ type, value, said, text });
   }
   expect(wrong).toEqual([]);
+  // A type that only its number names here is one that dig has a form for: RFC 6698 2.2.
+  const tlsa = await dig(port, '_443._tcp.one.test', 'TLSA');
+  expect(tlsa.answers).toEqual(['_443._tcp.one.test. 77 IN TLSA 3 1 1 12345678']);
   // Below a DNAME the name that is asked becomes an alias: RFC 6672 2.2.
   const below = await dig(port, 'x.moved.one.test', 'CNAME');
   expect(below.answers).toEqual(['x.moved.one.test. 77 IN CNAME x.two.test.']);
@@ -119,7 +123,53 @@ test('how questions end is told as the standards have it', async () => {
   expect([mixed.answers, mixed.text.includes(';A.oNe.TEST.')]).toEqual([['a.one.test. 77 IN A 192.0.2.7'], true]);
   // RFC 1035 4.1.1: what is no query is not implemented.
   expect((await dig(port, 'a.one.test', 'A', '+opcode=status')).status).toBe('NOTIMP');
+  // RFC 6895 3.1: what asks for no one type is not implemented, rather than denied.
+  expect((await dig(port, 'a.one.test', 'ANY', '+notcp')).status).toBe('NOTIMP');
   expect((await dig(port, '-c', 'CH', 'a.one.test', 'TXT')).status).toBe('REFUSED');
+});
+
+test('hard cases of names, each derived from its standard before it was asked', async () => {
+  const [port = 0] = await serve(
+    zoneWith(
+      { name: '*.w', type: 'A', value: '192.0.2.1' },
+      { name: 'host.w', type: 'TXT', value: '"there"' },
+      { name: 'deep.under', type: 'A', value: '192.0.2.2' },
+      { name: 'to-host', type: 'CNAME', value: 'host.one.test.' },
+      { name: 'host', type: 'MX', value: '5 host.one.test.' },
+      { name: 'to-none', type: 'CNAME', value: 'none.one.test.' },
+      { name: 'x', type: 'CNAME', value: 'y.one.test.' },
+      { name: 'y', type: 'CNAME', value: 'x.one.test.' },
+      { name: 'set', type: 'A', value: '192.0.2.3', ttl: 300 },
+      { name: 'set', type: 'A', value: '192.0.2.4', ttl: 30 },
+    ),
+    'internet',
+  );
+  const said = async (...asked: readonly string[]) => {
+    const { status, answers } = await dig(port, ...asked);
+    return [status, ...[...answers].sort()];
+  };
+  // RFC 4592 2.2.1: what exists blocks the wildcard for itself and for what is below it.
+  expect(await said('host.w.one.test', 'A')).toEqual(['NOERROR']);
+  expect(await said('a.host.w.one.test', 'A')).toEqual(['NXDOMAIN']);
+  expect(await said('a.b.w.one.test', 'A')).toEqual(['NOERROR', 'a.b.w.one.test. 77 IN A 192.0.2.1']);
+  // RFC 4592 2.2.2: a name between two exists without records.
+  expect(await said('under.one.test', 'A')).toEqual(['NOERROR']);
+  // RFC 1034 3.6.2: an alias holds for every type.
+  expect(await said('to-host.one.test', 'MX')).toEqual([
+    'NOERROR',
+    'host.one.test. 77 IN MX 5 host.one.test.',
+    'to-host.one.test. 77 IN CNAME host.one.test.',
+  ]);
+  // RFC 6604 3: the code is that of the last name, and the alias is told.
+  expect(await said('to-none.one.test', 'A')).toEqual(['NXDOMAIN', 'to-none.one.test. 77 IN CNAME none.one.test.']);
+  // RFC 1034 3.6.2: aliases in a circle are an error.
+  expect((await said('x.one.test', 'A'))[0]).toBe('SERVFAIL');
+  // RFC 2181 5.2: all records of a set have one TTL, the lowest.
+  expect(await said('set.one.test', 'A')).toEqual([
+    'NOERROR',
+    'set.one.test. 30 IN A 192.0.2.3',
+    'set.one.test. 30 IN A 192.0.2.4',
+  ]);
 });
 
 test('an answer that is too long over UDP is cut, and whole over TCP', async () => {
@@ -158,14 +208,14 @@ test('every recorded name of the demo is answered as the question bar answers it
   const plan = demoPlan();
   const state = IngressState.of(plan);
   const keys = ['internet', ...plan.networks.map(({ id }) => id)].filter(
-    (key) => viewpointOf(state, plan, key) !== undefined,
+    (key) => vantageOf(state, plan, key) !== undefined,
   );
   const ports = await serve(plan, ...keys);
   const names = recordedNames(state.names);
   const wrong: unknown[] = [];
   let answered = 0;
   for (const [at, key] of keys.entries()) {
-    const from = viewpointOf(state, plan, key)?.place ?? { kind: 'internet' };
+    const from = vantageOf(state, plan, key)?.place ?? { kind: 'internet' };
     const ends = await Promise.all(
       names.map(async (name) => {
         const { resolution } = ask(state, {

@@ -1,28 +1,18 @@
-import type { Answer, RecordType as WireType } from 'dns-packet';
+import { encode } from 'dns-packet';
+import type { Answer, Question, RecordType as WireType } from 'dns-packet';
 import { addressBytes, parseAddress } from '@wide-lattice/core/address';
 import { octetParts } from '@wide-lattice/core/zones';
-import type { AnyType, Rr } from '@wide-lattice/core/zones';
+import type { Rr } from '@wide-lattice/core/zones';
 
-/** Numbers of the types that the message library has no form for. Source: RFC 9460 14.1. */
-const numbered: Readonly<Record<number, AnyType>> = { 64: 'SVCB', 65: 'HTTPS' };
-
-/** A type as the message library names it, in the plan’s words; of a type without a form of its own "other" with its number. */
-export function typeOf(wire: string): { readonly type: AnyType; readonly number: number | undefined } {
-  const unknown = /^UNKNOWN_(\d+)$/.exec(wire)?.[1];
-  if (unknown === undefined) return formed.has(wire) ? { type: wire as AnyType, number: undefined } : other(0);
-  const number = Number(unknown);
-  const known = numbered[number];
-  return known === undefined ? other(number) : { type: known, number: undefined };
+/** The type of a question as a number: the message library names some types and numbers others. */
+export function numberOf(question: Question): number {
+  const message = encode({ questions: [question] });
+  // Type and class stand behind the name, two octets each. Source: RFC 1035 4.1.2.
+  return message.readUInt16BE(message.length - 4);
 }
 
-const other = (number: number) => ({ type: 'other', number }) as const;
-
-const formed: ReadonlySet<string> = new Set([
-  ...['A', 'AAAA', 'CNAME', 'TXT', 'SRV', 'CAA', 'NS', 'PTR', 'MX', 'DNAME', 'DS', 'NAPTR', 'SSHFP', 'HINFO', 'SOA'],
-]);
-
 /** A record as it goes over the wire; undefined where it is of another number than was asked. */
-export function wireRecord(record: Rr, number: number | undefined): Answer | undefined {
+export function wireRecord(record: Rr, number: number): Answer | undefined {
   const { name, ttl, type } = record;
   if (type === 'HTTPS' || type === 'SVCB')
     return raw(name, ttl, type === 'HTTPS' ? 65 : 64, serviceBinding(record.value));

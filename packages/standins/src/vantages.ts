@@ -4,21 +4,24 @@ import { byId, writePlace } from '@wide-lattice/core/plan';
 import type { Place, Plan } from '@wide-lattice/core/plan';
 
 /** A place of the plan from which stand-ins are asked. */
-export interface Viewpoint {
+export interface Vantage {
   readonly key: string;
   /** As a question names it: "the internet", "pod of booking-north", "10.20.0.4 in head-office". */
   readonly label: string;
   readonly place: Place;
 }
 
-/** A viewpoint that can be chosen. */
-export interface ViewpointName {
+/** Told of stand-ins whose vantage was removed from the plan since they were started. */
+export const VANTAGE_GONE = 'The vantage is no longer in the plan.';
+
+/** A vantage that can be chosen. */
+export interface VantageName {
   readonly key: string;
   readonly label: string;
 }
 
-/** The viewpoints that a plan offers: the internet, its networks, the pods of each cluster and of each workload. */
-export function viewpointNames(plan: Pick<Plan, 'networks' | 'clusters' | 'workloads'>): ViewpointName[] {
+/** The vantages that a plan offers: the internet, its networks, the pods of each cluster and of each workload. */
+export function vantageNames(plan: Pick<Plan, 'networks' | 'clusters' | 'workloads'>): VantageName[] {
   const { networks, clusters, workloads } = plan;
   return [
     { key: 'internet', label: 'the internet' },
@@ -31,8 +34,8 @@ export function viewpointNames(plan: Pick<Plan, 'networks' | 'clusters' | 'workl
   ];
 }
 
-/** Where somebody at a viewpoint stands; undefined where nothing is planned there that could ask. */
-export function viewpointOf(state: IngressState, plan: Plan, key: string): Viewpoint | undefined {
+/** Where somebody at a vantage stands; undefined where nothing is planned there that could ask. */
+export function vantageOf(state: IngressState, plan: Plan, key: string): Vantage | undefined {
   const place = placeOf(state, plan, key);
   return place === undefined ? undefined : { key, label: writePlace(plan, place), place };
 }
