@@ -91,10 +91,16 @@ function Names({ report: { names, address, doors } }: Shown) {
   );
 }
 
-function Doors({ report: { doors, address } }: Shown) {
+function Doors({ report: { names, doors, address } }: Shown) {
+  if (names.length === 0) return null;
   const open = doors.filter(({ localPort }) => localPort !== null);
   const closed = doors.filter(({ localPort }) => localPort === null);
-  if (doors.length === 0) return null;
+  if (doors.length === 0)
+    return (
+      <Part title="Load balancers">
+        <p className="quiet">The plan has no load balancer with an address and a listener yet.</p>
+      </Part>
+    );
   return (
     <Part title="Load balancers">
       <table className="w-full" aria-label="Load balancers">
