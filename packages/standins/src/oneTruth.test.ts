@@ -159,7 +159,7 @@ test('stock clients of stand-ins, the question bar and the generated tests agree
   for (const plan of plans) {
     const world = await started(plan, { vantages: ['internet'], clusters: [] });
     const client = { standIns: world.standIns, authority: world.standIns.authorityPem };
-    const resolver = new Resolver({ timeout: 3000, tries: 1 });
+    const resolver = new Resolver({ timeout: 60_000, tries: 1 });
     resolver.setServers([`127.0.0.1:${world.standIns.report().names[0]?.port ?? 0}`]);
     const evaluation = evaluate(plan);
     const state = evaluation.ask(ingress);

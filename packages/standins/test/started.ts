@@ -72,7 +72,7 @@ export async function takenPort(): Promise<{ readonly port: number; readonly giv
 /** Runs a stock client; what it says, however it ends. */
 export function run(command: string, args: readonly string[], input = ''): Promise<Ran> {
   return new Promise((resolve, reject) => {
-    const child = execFile(command, [...args], { timeout: 60_000, maxBuffer: 64e6 }, (error, output, errors) => {
+    const child = execFile(command, [...args], { timeout: 300_000, maxBuffer: 64e6 }, (error, output, errors) => {
       if (error !== null && typeof error.code === 'string')
         reject(new Error(`${command} cannot be run: ${error.message}`));
       else resolve({ code: error === null ? 0 : Number(error.code), output, errors });
@@ -90,7 +90,7 @@ export async function curl(
 ): Promise<{ readonly code: number; readonly status: number; readonly headers: string; readonly body: Answered }> {
   const { host } = new URL(url);
   const { code, output } = await run('curl', [
-    ...['-s', '-i', '--max-time', '30', '--noproxy', '*', '--cacert', authority],
+    ...['-s', '-i', '--max-time', '120', '--noproxy', '*', '--cacert', authority],
     ...['--connect-to', `${host.split(':')[0] ?? ''}:${port}:127.0.0.1:${localPort}`],
     ...more,
     url,

@@ -33,7 +33,7 @@ const running = async (id: string) =>
 
 /** Node's own resolver library, at the port of the first vantage. */
 function resolverOf({ names }: StandInReport): Resolver {
-  const resolver = new Resolver({ timeout: 3000, tries: 1 });
+  const resolver = new Resolver({ timeout: 60_000, tries: 1 });
   resolver.setServers([`127.0.0.1:${names[0]?.port ?? 0}`]);
   return resolver;
 }

@@ -44,7 +44,7 @@ function clientRuns(kubeconfig: string, script: string): Promise<Ran> {
     const child = execFile(
       process.execPath,
       ['--input-type=module', '-'],
-      { cwd: join(__dirname, '../..'), timeout: 60_000 },
+      { cwd: join(__dirname, '../..'), timeout: 300_000 },
       (error, output, errors) => {
         resolve({ code: error === null ? 0 : 1, output, errors });
       },
