@@ -57,6 +57,8 @@ class ModelMaker {
   private readonly notes = new Set<string>();
   private readonly hosts = new Map<string, { readonly host: Host; readonly device: string }[]>();
   private readonly tableIds = new Map<string, number>();
+  /** Nodes that take part in an overlay already: several pods of one may be asked about. */
+  private readonly inOverlay = new Set<string>();
   private publics = 0;
 
   constructor(
@@ -179,6 +181,8 @@ class ModelMaker {
 
   /** The overlay on a node; `inside` is the node’s own address there, from which it calls pods. */
   private overlay(cluster: Cluster, node: Host, nodeSpace: string, inside: string | undefined): void {
+    if (this.inOverlay.has(nodeSpace)) return;
+    this.inOverlay.add(nodeSpace);
     const layers = layersOf(cluster, 'overlay');
     const outer = outerService(layers[0] ?? 'none');
     if (layers.length !== 1 || outer.protocol !== 'udp')

@@ -31,6 +31,10 @@ const words: Words<Lack, readonly [message: string, fix?: string], [names: Names
     `${nameIn(clusters, clusterId)} has no node left there: the zone is lost.`,
     'Plan nodes in another zone.',
   ],
+  'host.not-its-node': ({ clusterId, isOther }, { clusters }) =>
+    isOther
+      ? ['Such a pod does not run on the node of the one who asks.', 'Ask from a pod of the same zone and pool.']
+      : [`What asks does not run on a node of ${nameIn(clusters, clusterId)}.`, 'Ask from a pod or a node of it.'],
   'host.nowhere': ({ inUseId }, { inUse }) => {
     const range = byId(inUse, inUseId);
     return [

@@ -166,6 +166,37 @@ export function podHost(
   });
 }
 
+/** A further pod on the node of who asks, or why there is none. */
+export function neighbourHost(forwarding: ForwardingState, from: Host, part: HostPart): Found<Host> {
+  const node = from.kind === 'pod' ? from.node : from.kind === 'node' ? from : undefined;
+  const { clusterId, nodePoolId, zone } = part;
+  if (node === undefined || node.cluster?.id !== clusterId)
+    return lacking({ code: 'host.not-its-node', clusterId, isOther: false });
+  const isMeant = (nodePoolId === null || node.pool?.id === nodePoolId) && (zone === '' || node.zone === zone);
+  if (!isMeant) return lacking({ code: 'host.not-its-node', clusterId, isOther: true });
+  const own = { clusterId, nodePoolId: node.pool?.id ?? null, zone: node.zone };
+  const pod = podHost(forwarding, own, from.address.family);
+  if (!pod.ok) return pod;
+  const address = further(forwarding, pod.value, from.address);
+  return found({ ...pod.value, label: `${pod.value.label} on the same node`, address, node, isNeighbour: true });
+}
+
+/** An address beside that of a pod for another one on its node: the next in the range, or the one before where there is none. */
+function further(forwarding: ForwardingState, { cluster, address }: Host, taken: Address): Address {
+  const around = forwarding
+    .rangesOf(cluster?.id ?? '')
+    .filter(({ purpose }) => purpose === 'pod')
+    .map(rangeOf)
+    .find((range) => range.family === address.family && containsAddress(range, address));
+  const others = [1, -1, 2, -2].map((by) => addressFurther(address, by));
+  const isFree = (other: Address) => around !== undefined && containsAddress(around, other) && !isEqual(other, taken);
+  return others.find(isFree) ?? address;
+}
+
+function isEqual(a: Address, b: Address): boolean {
+  return compareAddresses(a, b) === 0;
+}
+
 /**
  * The address that a node has in the overlay of its cluster: the one before the first pod of its prefix (common practice);
  * undefined without a pod range.

@@ -8,6 +8,8 @@ export interface Host {
   readonly label: string;
   /** It is of the asking one's own cluster, and its label says so. */
   readonly isAnother?: boolean;
+  /** For a pod: it runs on the node of the one who asks. */
+  readonly isNeighbour?: boolean;
   readonly address: Address;
   /** The network it is in; empty on the internet. */
   readonly networkId: string;

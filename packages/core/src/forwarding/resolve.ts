@@ -15,6 +15,7 @@ import {
   internetHost,
   isPublicAddress,
   isThere,
+  neighbourHost,
   nodeHost,
   podHost,
   PUBLIC_API,
@@ -174,6 +175,20 @@ export function aimsOf(forwarding: ForwardingState, target: Target, from: Host):
         const machines = machinesOfRange(forwarding, target.inUseId);
         if (!machines.ok) return machines;
         return found(machines.value.map((host) => aimAt(forwarding, from, host, target.service, true)));
+      }
+      if (target.kind === 'pod' && target.isSameNode === true) {
+        const host = neighbourHost(forwarding, from, target);
+        return host.ok
+          ? found([
+              {
+                ...target.service,
+                address: host.value.address,
+                host: host.value,
+                isOutside: false,
+                label: host.value.label,
+              },
+            ])
+          : host;
       }
       const aims: ResolvedTarget[] = [];
       for (const part of partsOf(forwarding, target, family) ?? [target]) {

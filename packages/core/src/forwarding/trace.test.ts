@@ -1,6 +1,6 @@
 import { add, applied, cluster, ground, testId } from '../../test/worlds.js';
 import { fence, hubWorld, ranges, route, withMtu } from '../../test/ways.js';
-import { applyOperations, readPacketQuestion, removalOf, setOperation } from '../plan/index.js';
+import { applyOperations, readPacketQuestion, removalOf, setOperation, writeTarget } from '../plan/index.js';
 import type { Plan } from '../plan/index.js';
 import { expectGood } from '../result.js';
 import { Forwarding, trace } from './index.js';
@@ -214,6 +214,47 @@ describe('filters', () => {
     // Routed pods are seen as they are.
     expect(pods(world({ podMode: 'routed' }, open('4789')))).toBe('refused');
     expect(pods(world({ podMode: 'routed' }, [1, { defaultOut: 'allow' }, { ports: ['80'] }]))).toBe('pass');
+  });
+
+  test('between pods of one node nothing meets a filter, in every pod network (common practice)', () => {
+    // Nothing is let in or out of the nodes, so that pods of two nodes cannot meet.
+    for (const podMode of ['overlay', 'routed', 'native'] as const) {
+      const shut = world({ podMode }, [1, { defaultOut: 'deny' }]);
+      expect(ask(shut, 'pod of c', 'pod of c tcp 80').verdict).toBe('refused');
+      const near = ask(shut, 'pod of c', 'pod of c, same node tcp 80');
+      expect([podMode, near.verdict]).toEqual([podMode, 'pass']);
+      const [flow] = near.flows;
+      expect(flow?.aim.host?.node?.address).toEqual(flow?.from.node?.address);
+      expect(flow?.aim.address).not.toEqual(flow?.from.address);
+      expect(ask(shut, 'node of c', 'pod of c, same node tcp 80').verdict).toBe('pass');
+    }
+  });
+
+  test('pods of one node send what their interface takes: 1,450 bytes in a VXLAN overlay of 1,500 (RFC 7348 4.3)', () => {
+    expect(ask(world({}), 'pod of c', 'pod of c, same node tcp 80', 1450).verdict).toBe('pass');
+    expect(codeOf(ask(world({}), 'pod of c', 'pod of c, same node tcp 80', 1451))).toBe('too-big');
+    expect(ask(world({ podMode: 'routed' }), 'pod of c', 'pod of c, same node tcp 80', 1500).verdict).toBe('pass');
+  });
+
+  test('the same node is one of the asked cluster, and its pods are of the pool and zone of that node', () => {
+    const lackOf = (from: string, to: string) => ask(world({}), from, to).lack;
+    expect(lackOf('range desk', 'pod of c, same node tcp 80')).toMatchObject({
+      code: 'host.not-its-node',
+      isOther: false,
+    });
+    const pooled = applied(world({}), [
+      ...add('nodePools', { clusterId: testId('clusters', 1), name: 'big', nodesNow: 1, nodesHorizon: 1, nodesMax: 1 }),
+    ]);
+    expect(ask(pooled, 'pod of c, pool big', 'pod of c, pool big, same node tcp 80').verdict).toBe('pass');
+    expect(ask(pooled, 'pod of c', 'pod of c, pool big, same node tcp 80').lack).toMatchObject({ isOther: true });
+    const read = (from: string, to: string) => readPacketQuestion(pooled, from, to, 576);
+    expect(read('pod of c, same node', 'pod of c tcp 80')).toMatchObject({
+      ok: false,
+      problem: { code: 'place.same-node' },
+    });
+    expect(read('pod of c', 'node of c, same node tcp 80')).toMatchObject({ ok: false });
+    const both = expectGood(read('pod of c', 'pod of c, pool big, SAME NODE tcp 80'));
+    expect(writeTarget(pooled, both.to)).toBe('pod of c, pool big, same node tcp 80');
   });
 
   test('an overlay leaves 1,450 of 1,500 bytes inside VXLAN (RFC 7348 4.3)', () => {

@@ -28,14 +28,24 @@ function world(more: readonly Operation[] = []): Plan {
     ...add('clusters', cluster('c', { nodesNow: 6, nodesHorizon: 6 })),
     ...ownRanges(),
     ...add('workloads', pods('front'), pods('back'), { ...pods('other'), namespace: 'else' }),
-    ...add('services', {
-      clusterId: CLUSTER,
-      namespace: 'shop',
-      name: 'back',
-      type: 'NodePort',
-      selector: ['app=back'],
-      ports: ['web tcp 80 to http node 30080'],
-    }),
+    ...add(
+      'services',
+      {
+        clusterId: CLUSTER,
+        namespace: 'shop',
+        name: 'back',
+        selector: ['app=back'],
+        ports: ['web tcp 80 to http'],
+      },
+      {
+        clusterId: CLUSTER,
+        namespace: 'shop',
+        name: 'front',
+        type: 'NodePort',
+        selector: ['app=front'],
+        ports: ['web tcp 80 to http node 30080'],
+      },
+    ),
     ...add('networkPolicies', {
       clusterId: CLUSTER,
       namespace: 'shop',
@@ -56,11 +66,19 @@ const of = (all: readonly TestResult[], suite: SuiteName) => all.filter((each) =
 test('suites follow from what the plan means, and pass where it holds', () => {
   const all = results(world());
   // Three zones: each with itself; each to the next and back; a packet of 1,280 bytes from the first to the last.
+  expect(of(all, 'within a node').map(({ from, to }) => `${from} > ${to}`)).toEqual(
+    ['a', 'b', 'c'].map(
+      (zone) => `pod of c, zone ${zone}, workload shop/front > pod of c, workload shop/front, same node tcp 8080`,
+    ),
+  );
   expect(of(all, 'between nodes')).toHaveLength(3);
   expect(of(all, 'between zones')).toHaveLength(6);
   expect(of(all, 'packet size').map(({ bytes }) => bytes)).toEqual([1280]);
-  // The service is called by the one workload that its policy names, its NodePort on the nodes of each zone.
-  expect(of(all, 'services').map(({ from }) => from)).toEqual(['pod of c, workload shop/front']);
+  // The one is called by the one workload that its policy names, the other by any that no policy selects.
+  expect(of(all, 'services').map(({ from, to }) => `${from} > ${to}`)).toEqual([
+    'pod of c, workload shop/front > service shop/back of c tcp 80',
+    'pod of c, workload shop/front > service shop/front of c tcp 80',
+  ]);
   // Before them the subnet's own address, at which no machine answers (RFC 1122 3.2.1.3).
   expect(of(all, 'NodePorts').map(({ to, verdict }) => `${to}, ${verdict}`)).toEqual([
     '10.0.0.0 tcp 30080, must be refused',
@@ -74,6 +92,41 @@ test('suites follow from what the plan means, and pass where it holds', () => {
   expect(of(all, 'policies that block')[0]).toMatchObject({ result: 'passed', asked: 'refused' });
 });
 
+// Kubernetes documentation, network policies (from memory): what a node and its own pods say to one another is always allowed.
+test('a policy holds calls between pods of one node, and none between a pod and its own node', () => {
+  const plan = world();
+  const state = evaluate(plan).ask(ingress);
+  const verdict = (from: string, to: string) => {
+    const question = readQuestion(plan, from, to, 576);
+    return question.ok ? ask(state, question.value).verdict : question.problem.message;
+  };
+  const back = 'pod of c, workload shop/back';
+  expect(verdict('pod of c, workload shop/front', `${back}, same node tcp 8080`)).toBe('pass');
+  expect(verdict('pod of c, workload else/other', `${back}, same node tcp 8080`)).toBe('refused');
+  expect(verdict('node of c', `${back}, same node tcp 8080`)).toBe('pass');
+  expect(verdict('node of c', `${back} tcp 8080`)).toBe('refused');
+});
+
+test('a NodePort whose pods let no node in fails, whatever lets packets come to the nodes', () => {
+  const shut = world(
+    add(
+      'networkPolicies',
+      {},
+      {
+        clusterId: CLUSTER,
+        namespace: 'shop',
+        name: 'front',
+        selector: ['app=front'],
+        allowIn: ['pods app=back on tcp 8080'],
+      },
+    ).slice(1),
+  );
+  expect(of(results(shut), 'NodePorts').map(({ asked, result }) => [asked, result])).toEqual([
+    ['broken', 'passed'],
+    ...['a', 'b', 'c'].map(() => ['refused', 'failed']),
+  ]);
+});
+
 test('a policy that lets all callers in has nothing to block, and one that names none fails the service', () => {
   const set = (allowIn: readonly string[]): Operation => ({
     op: 'set',
@@ -85,7 +138,7 @@ test('a policy that lets all callers in has nothing to block, and one that names
   // A rule for addresses is not told by labels: no test says that it blocks.
   expect(of(results(world([set(['10.9.0.0/16'])])), 'policies that block')).toEqual([]);
   const called: Operation = { op: 'set', kind: 'workloads', id: testId('workloads', 1), fields: { callsTo: ['back'] } };
-  const [own] = of(results(world([set([]), called])), 'services');
+  const own = of(results(world([set([]), called])), 'services').find(({ to }) => to.includes('shop/back'));
   expect(own).toMatchObject({ from: 'pod of c, workload shop/front', result: 'failed', asked: 'refused' });
 });
 

@@ -26,6 +26,7 @@ import type { Scope } from './scope.js';
 
 /** What tests of the connection are about. */
 export const suiteNames = [
+  'within a node',
   'between nodes',
   'between zones',
   'between clusters',
@@ -85,6 +86,7 @@ export class Suites {
     const each = (suite: SuiteName, asked: (cluster: Cluster) => Iterable<Asked>) =>
       clusters.flatMap((cluster) => [...asked(cluster)].map((one) => test(suite, cluster.id, one)));
     return [
+      ...each('within a node', (cluster) => this.withinNodes(cluster)),
       ...each('between nodes', (cluster) => this.betweenNodes(cluster)),
       ...each('between zones', (cluster) => this.betweenZones(cluster)),
       ...each('between clusters', (cluster) => this.betweenClusters(cluster)),
@@ -118,6 +120,11 @@ export class Suites {
 
   private zonesOf(cluster: Cluster): readonly string[] {
     return zonesOfCluster(cluster, byId(this.plan.sites, cluster.siteId));
+  }
+
+  private *withinNodes(cluster: Cluster): Generator<Asked> {
+    for (const zone of this.zonesOf(cluster))
+      yield { from: this.podIn(cluster, zone), to: `${this.podIn(cluster)}, same node tcp ${POD_PORT}` };
   }
 
   private *betweenNodes(cluster: Cluster): Generator<Asked> {
@@ -213,7 +220,6 @@ export class Suites {
     return writeWish(this.plan, { kind: 'service', serviceId: service.id, port });
   }
 
-  /** Each fixed NodePort on the nodes of each zone. */
   /** Each NodePort on a node of each zone; and the first of them at an address that no node has, where nothing may answer. */
   private *nodePorts(cluster: Cluster): Generator<Asked> {
     const from = `node of ${cluster.name}`;

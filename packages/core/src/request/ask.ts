@@ -3,15 +3,15 @@ import { lackProblem, formatRequest, formatTrace } from '../english/index.js';
 import type { Names } from '../english/index.js';
 import { hostsOfPlace, trace } from '../forwarding/index.js';
 import type { Dress, Host } from '../forwarding/index.js';
-import { byId, grouped, podsFor, readServicePort, writeUrl } from '../plan/index.js';
-import type { ClusterPart, Place, Question, Service, Target, Destination, UrlTarget, Workload } from '../plan/index.js';
+import { byId, grouped, writeUrl } from '../plan/index.js';
+import type { Place, Question, Target, Destination, UrlTarget, Workload } from '../plan/index.js';
 import { formatProblem } from '../result.js';
 import { verdictOfLack, worstFirst } from '../road/index.js';
-import type { RequestFact, Verdict } from '../road/index.js';
 import type { Answer } from './answer.js';
 import type { IngressState } from '../ingress/index.js';
 import { askName } from './nameLegs.js';
-import { nameOf, FIRST_NODE_PORT, LAST_NODE_PORT } from '../ingress/index.js';
+import { nameOf } from '../ingress/index.js';
+import { atNodePort } from './nodePorts.js';
 import { RequestWalk } from './requestWalk.js';
 
 /**
@@ -83,7 +83,7 @@ function askPackets(state: IngressState, { from, to, bytes }: Question): Answer 
         const answer = tracedPackets(state, { from, to, bytes }, dress);
         return {
           which: asking.length > 1 ? one : other,
-          answer: to.kind === 'node' ? atNodePort(state, to, answer) : answer,
+          answer: to.kind === 'node' || to.kind === 'address' ? atNodePort(state, to.service, bytes, answer) : answer,
         };
       }),
     ),
@@ -141,42 +141,6 @@ function workloadsMeant(state: IngressState, place: Place | Target): readonly (W
   return kinds.size === 0 ? [undefined] : [...kinds.values()];
 }
 
-/** A NodePort that is asked at a node: whether a service has it, and whether that node answers. */
-function atNodePort(state: IngressState, to: ClusterPart & { readonly service: Service }, answer: Answer): Answer {
-  const { protocol, port } = to.service;
-  if (answer.verdict !== 'pass' || port < FIRST_NODE_PORT || port > LAST_NODE_PORT) return answer;
-  const cluster = byId(state.parts.clusters, to.clusterId);
-  const own = state.servicesOf(to.clusterId).filter(({ type }) => type === 'NodePort' || type === 'LoadBalancer');
-  const ports = own.flatMap((service) =>
-    service.ports.flatMap((text) => {
-      const read = readServicePort(text);
-      return read === undefined ? [] : [{ service, read }];
-    }),
-  );
-  const found = ports.find(({ read }) => read.nodePort === port && read.protocol === protocol);
-  const end = (verdict: Verdict, fact: RequestFact): Answer => ({
-    ...answer,
-    verdict,
-    sentence: `${answer.sentence} ${formatRequest(state.forwarding.parts, fact)}`,
-  });
-  if (found === undefined)
-    return ports.some(({ read }) => read.nodePort === undefined)
-      ? end('unknown', { code: 'node-port.undecided', port })
-      : end('broken', { code: 'node-port.nobody', cluster: cluster?.name ?? '', port });
-  const { service } = found;
-  const name = nameOf(service);
-  const members = (state.answeringAt(service, found.read.port)?.members ?? []).filter(
-    (each) => each.port !== undefined && podsFor(service, each.workload) > 0,
-  );
-  if (members.length === 0) return end('broken', { code: 'node-port.no-pods', service: name });
-  if (service.externalPolicy !== 'local') return end('pass', { code: 'node-port.of', service: name });
-  const there = members.filter(({ workload }) => workload.nodePoolId === to.nodePoolId);
-  if (there.length === 0) return end('broken', { code: 'node-port.local-elsewhere', service: name });
-  return there.some(({ workload }) => workload.objectKind === 'DaemonSet')
-    ? end('pass', { code: 'node-port.local', service: name })
-    : end('unknown', { code: 'node-port.local-unsaid', service: name });
-}
-
 function tracedPackets(state: IngressState, question: Question, dress: Dress): Answer {
   const answer = trace(state.forwarding, question, dress);
   const { verdict, flows } = answer;
@@ -215,6 +179,7 @@ function withWorkload(state: IngressState, host: Host, place: Place | Target, me
   const guard = state.policiesOf(host.cluster).guardOf(workload);
   // Of a workload that nobody named only what holds its pods is known.
   if (named === undefined) return { ...host, guard };
-  const label = `${host.isAnother === true ? 'another ' : ''}pod of ${workload.namespace}/${workload.name}`;
+  const near = host.isNeighbour === true ? ' on the same node' : '';
+  const label = `${host.isAnother === true ? 'another ' : ''}pod of ${workload.namespace}/${workload.name}${near}`;
   return { ...host, label, guard };
 }

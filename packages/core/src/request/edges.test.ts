@@ -211,6 +211,28 @@ describe('services that answer for one node', () => {
     expect(at(placed({}, nodePort), 'node of c')).toBe('refused');
   });
 
+  // A node puts its own address in place of the client’s before it passes a call on (Kubernetes documentation, virtual IPs, from memory).
+  test('a NodePort answers where its pods let the node in: policies and filters behind the node are asked too', () => {
+    const policy = (...allowIn: string[]) =>
+      add('networkPolicies', own({ name: 'p', directions: ['ingress'], selector: ['app=a'], allowIn }));
+    const open = placed({ nodePoolId: null }, nodePort);
+    const at = (plan: Plan, to = 'node of c') => brief(plan, 'node of c', `${to} tcp 30080`);
+    expect(at(open)).toBe('pass');
+    expect(at(applied(open, policy('pods app=b on tcp 8080')))).toBe('refused');
+    expect(at(applied(open, policy('10.1.0.0/24 on tcp 8080')))).toBe('pass');
+    expect(at(applied(open, policy('10.1.0.0/24 on tcp 9090')))).toBe('refused');
+    // Asked by the address of a node it is the same node.
+    expect(at(open, '10.1.0.9')).toBe('pass');
+    expect(at(applied(open, policy('pods app=b on tcp 8080')), '10.1.0.9')).toBe('refused');
+    expect(brief(open, 'node of c', '10.1.0.9 tcp 31999')).toBe('broken');
+    // Pods see a node of the cluster; who answers is told.
+    const { members, seenAs } = asked(open, 'node of c', 'node of c tcp 30080');
+    expect([members.map(({ workload }) => workload.name), seenAs]).toEqual([
+      ['a'],
+      expect.stringMatching(/^10\.1\.0\./),
+    ]);
+  });
+
   test('asked from outside its cluster, the road stays on the node, and the pods see the client', () => {
     const local = { ...nodePort, externalPolicy: 'local' } as const;
     const plan = applied(

@@ -2,7 +2,7 @@ import { formatAddress, parseAddress } from '../address/index.js';
 import { formatAstray } from '../english/index.js';
 import type { Astray } from '../english/index.js';
 import { balancerHost, balancerInside, traceFlow } from '../forwarding/index.js';
-import type { Host } from '../forwarding/index.js';
+import type { FlowTrace, Host } from '../forwarding/index.js';
 import { addressesOf, codeOf, exportedAs } from '../naming/index.js';
 import { byId, hostPrefix, readUrl, writeUrl } from '../plan/index.js';
 import type { Backend, Balancer, ClusterService, Controller, Listener, UrlTarget } from '../plan/index.js';
@@ -129,6 +129,14 @@ export class RequestWalk {
           { kind: 'services', id: service.id },
         );
       this.services.throughNodes(service, port, this.from, undefined, 1);
+    });
+  }
+
+  /** Asks a service by its NodePort at a node to which a flow came. */
+  askNode(flow: FlowTrace, node: Host, service: ClusterService, port: number): Answer {
+    return this.way.answered(() => {
+      this.way.legs.push({ flow, chosen: undefined });
+      this.services.fromNode(service, port, node, 1, node.pool?.id ?? null);
     });
   }
 

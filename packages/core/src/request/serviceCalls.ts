@@ -153,7 +153,12 @@ export class ServiceCalls {
         : { code: 'nodes.any', service: nameOf(service) },
       subject,
     );
-    if (isLocal) return this.onNode(service, port, node, share);
+    return this.fromNode(service, port, node, share);
+  }
+
+  /** From a node that was called at a NodePort: to its own pods, or to any of them with its own address in place of the client’s. */
+  fromNode(service: ClusterService, port: number, node: Host, share: number, poolId?: string | null) {
+    if (service.externalPolicy === 'local') return this.onNode(service, port, node, share, poolId);
     this.way.seen = { ...this.way.seen, address: node.address, instead: { is: 'node' } };
     return this.podsOf(service, port, node, share);
   }
@@ -163,9 +168,11 @@ export class ServiceCalls {
   }
 
   /** To the pods on the node itself: nothing leaves it, and their policies see the client. */
-  private onNode(service: ClusterService, port: number, node: Host, share: number) {
+  private onNode(service: ClusterService, port: number, node: Host, share: number, poolId?: string | null) {
     const servicePort = this.portOf(service, port);
-    const up = this.listening(service, servicePort);
+    const up = this.listening(service, servicePort).filter(
+      ({ workload }) => poolId === undefined || workload.nodePoolId === poolId,
+    );
     const pods = up.reduce((sum, { workload }) => sum + podsFor(service, workload), 0);
     const protocol = servicePort.port.protocol === 'udp' ? 'udp' : 'tcp';
     let reached: Reached | undefined;

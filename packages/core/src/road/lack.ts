@@ -13,6 +13,8 @@ export type Lack =
     }
   /** All of its nodes that are meant are in zones that are lost. */
   | { readonly code: 'host.zone-lost'; readonly clusterId: string }
+  /** A pod on the node of who asks, where that is no node of the cluster, or none on which such a pod runs. */
+  | { readonly code: 'host.not-its-node'; readonly clusterId: string; readonly isOther: boolean }
   | { readonly code: 'host.not-held'; readonly networkId: string; readonly address: Address }
   | { readonly code: 'host.nowhere'; readonly inUseId: string }
   | { readonly code: 'need.no-endpoint'; readonly needId: string }

@@ -69,7 +69,9 @@ export function atHost(trip: Trip, { host }: At<'host'>): Next {
       return arrived(trip, { ...host, kind: 'pod', label, address: known.before, node: host });
     }
   }
-  const isTarget = host.kind === 'pod' && target?.kind === 'pod' && isSame(target.address, host.address);
+  // Between a pod and its own node no policy stands: Kubernetes documentation, network policies (from memory).
+  const isItsNode = target?.isNeighbour === true && origin.kind === 'node';
+  const isTarget = host.kind === 'pod' && target?.kind === 'pod' && !isItsNode && isSame(target.address, host.address);
   const refused = !packet.isAnswer && isTarget ? policiesOf(trip, 'ingress', target, origin) : undefined;
   return refused === undefined ? arrived(trip, host) : { does: 'stop', failed: refused };
 }

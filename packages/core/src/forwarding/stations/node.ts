@@ -4,6 +4,7 @@ import { byId, prefixList, rangeOf } from '../../plan/index.js';
 import type { Cluster, Encapsulation } from '../../plan/index.js';
 import { layersOf } from '../../podnetwork/index.js';
 import { TRANSLATED_PORTS } from '../../road/index.js';
+import type { Failure } from '../../road/index.js';
 import { largestPacket } from '../../wire/index.js';
 import type { Crossing } from '../crossings.js';
 import { another, hostAt, podHost } from '../host.js';
@@ -12,7 +13,7 @@ import { outerService } from '../tunnelWire.js';
 import { tooNarrow } from './lists.js';
 import { policiesOf } from './policies.js';
 import { outside, premisesOf } from './station.js';
-import type { Station } from './station.js';
+import type { Premises, Station } from './station.js';
 import { tableFrom } from './table.js';
 import { go, isSame, spotOf } from './trip.js';
 import type { Next, Trip } from './trip.js';
@@ -38,6 +39,7 @@ export function fromPod(trip: Trip, { pod, premises }: At<'pod'>): Next {
 /** What a cluster's own node does before a packet leaves it: services, its own pods, translation of overlay pods. */
 export function atNode(trip: Trip, { sender, node, cluster, premises }: At<'node'>): Next {
   const { destination, isAnswer } = trip.packet;
+  if (trip.flow.target?.isNeighbour === true) return withinNode(trip, node, cluster, premises);
   const own = trip.forwarding
     .rangesOf(cluster.id)
     .find(
@@ -74,6 +76,33 @@ export function atNode(trip: Trip, { sender, node, cluster, premises }: At<'node
     }
   }
   return go(tableFrom(trip, node, premises));
+}
+
+/** Between a node and its pods nothing leaves it; what they may send at once is what their interface takes (common practice). */
+function withinNode(trip: Trip, node: Host, cluster: Cluster, premises: Premises): Next {
+  const { origin, target } = trip.flow;
+  const { isAnswer, destination } = trip.packet;
+  const layers = layersOf(cluster, cluster.podMode);
+  const room = largestPacket(trip.mtuOf(cluster.networkId), layers, node.address.family).value;
+  trip.journal.room = Math.min(trip.journal.room, room);
+  const failure = outgrown(trip, destination, room, cluster, layers);
+  if (failure !== undefined) return trip.stop(failure);
+  return go({ is: 'host', host: isAnswer || target === undefined ? origin : target, premises });
+}
+
+/** Why a packet does not fit into what the pod network of a cluster leaves; its own node says so. */
+function outgrown(
+  trip: Trip,
+  to: Address,
+  room: number,
+  cluster: Cluster,
+  layers: readonly Encapsulation[],
+): Failure | undefined {
+  const subject = { kind: 'networks', id: cluster.networkId } as const;
+  const within = { is: 'nodes', networkId: cluster.networkId, layers } as const;
+  const narrow = tooNarrow(to, room, subject, within);
+  if (narrow !== undefined || trip.bytes <= room) return narrow;
+  return { code: 'too-big', room, bytes: trip.bytes, subject, in: within, message: undefined };
 }
 
 /** Overlay pods leave with their node's address, unless the cluster keeps their own for the destination (handbook: forwarding). */
@@ -191,20 +220,8 @@ export function wrapAtNode(trip: Trip, { node, other, cluster, layers, onward }:
       inside: room,
       subject: { kind: 'clusters', id: cluster.id },
     });
-  const subject = { kind: 'networks', id: cluster.networkId } as const;
-  const within = { is: 'nodes', networkId: cluster.networkId, layers } as const;
-  const narrow = tooNarrow(inner.destination, room, subject, within);
-  if (narrow !== undefined) return trip.stop(narrow);
-  if (trip.bytes > room)
-    return trip.stop({
-      code: 'too-big',
-      room,
-      bytes: trip.bytes,
-      subject,
-      in: within,
-      // Its own node tells it.
-      message: undefined,
-    });
+  const failure = outgrown(trip, inner.destination, room, cluster, layers);
+  if (failure !== undefined) return trip.stop(failure);
   // The outer packet goes by the tables of the network, as any other.
   return go(isWrapped ? tableFrom(trip, node) : { is: 'host', host: other, premises: premisesOf(other) });
 }

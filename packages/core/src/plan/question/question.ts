@@ -36,7 +36,11 @@ export interface Service {
 
 /** Where a packet is to arrive. */
 export type Target =
-  | ({ readonly kind: 'pod' | 'node' } & ClusterPart & { readonly service: Service })
+  | ({ readonly kind: 'pod' | 'node' } & ClusterPart & {
+        readonly service: Service;
+        /** For a pod: it runs on the node of who asks. */
+        readonly isSameNode?: true;
+      })
   | { readonly kind: 'address'; readonly address: string; readonly service: Service }
   | { readonly kind: 'range'; readonly inUseId: string; readonly service: Service }
   | { readonly kind: 'bastion'; readonly bastionId: string; readonly service: Service }
@@ -119,14 +123,15 @@ export function readTarget(plan: QuestionNames, text: string): Result<Target> {
   if (!service.ok) return service;
   const parsed = parseAddress(rest);
   if (parsed.ok) return good({ kind: 'address', address: formatAddress(parsed.value), service: service.value });
-  const place = readPlace(plan, rest);
+  const near = /^(pod of .+), *same node$/i.exec(rest);
+  const place = readPlace(plan, near?.[1] ?? rest);
   if (!place.ok) {
     if (place.problem.code !== 'place.unknown') return place;
     return bad(
       'target.unknown',
       `"${rest}" names no target.`,
       [
-        'Write an address, api of a cluster, node of a cluster, pod of a cluster (with a comma and zone, pool or workload and its name after it),',
+        'Write an address, api of a cluster, node of a cluster, pod of a cluster (with a comma and zone, pool or workload and its name after it, or last same node),',
         'need with its name, or the internet; then tcp or udp with a port. Or a URL, service with namespace, name and cluster, or name with a host.',
       ].join(' '),
     );
@@ -134,7 +139,8 @@ export function readTarget(plan: QuestionNames, text: string): Result<Target> {
   // An address is looked for wherever the packet comes to.
   if (place.value.kind === 'address')
     return good({ kind: 'address', address: place.value.address, service: service.value });
-  return good({ ...place.value, service: service.value });
+  const { value } = place;
+  return good({ ...value, service: service.value, ...(near === null ? {} : { isSameNode: true as const }) });
 }
 
 /**
@@ -199,8 +205,10 @@ export function writeTarget(plan: QuestionNames, target: Target): string {
       return `need ${byId(plan.needs, target.needId)?.name ?? ''}`;
     case 'address':
       return `${target.address} ${formatService(target.service)}`;
-    default:
-      return `${writePlace(plan, target)} ${formatService(target.service)}`;
+    default: {
+      const near = target.kind === 'pod' && target.isSameNode === true ? ', same node' : '';
+      return `${writePlace(plan, target)}${near} ${formatService(target.service)}`;
+    }
   }
 }
 
@@ -234,6 +242,12 @@ function clusterPart(plan: QuestionNames, kind: 'pod' | 'node', words: string): 
   const part: { zone: string; nodePoolId: string | null; workloadId?: string } = { zone: '', nodePoolId: null };
   for (const each of more) {
     const found = /^(zone|pool|workload) (.+)$/i.exec(each);
+    if (/^same node$/i.test(each))
+      return bad(
+        'place.same-node',
+        `"${each}" says nothing of whose node is meant.`,
+        'Write it last, of a pod that another pod or a node asks.',
+      );
     if (found === null)
       return bad('place.part', `"${each}" names no part of ${name}.`, 'Write zone, pool or workload with its name.');
     const value = found[2] ?? '';
