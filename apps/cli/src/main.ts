@@ -37,6 +37,7 @@ interface ProveOptions {
   readonly random?: number;
   readonly seed: number;
   readonly suite?: true;
+  readonly tests?: true;
   readonly out: string;
 }
 
@@ -94,8 +95,12 @@ program
   .option('--random <count>', 'prove this many random plans instead of a file', whole(0, 1_000_000))
   .option('--seed <number>', 'the first seed of the random plans', whole(0, 4_294_967_295), 1)
   .option('--suite', 'prove the random plans whose flows meet everything often enough, instead of a file')
+  .option(
+    '--tests',
+    'send the tests of the connection that are generated from the plan, instead of every place to every other',
+  )
   .option('--out <folder>', 'where random plans that the kernel disagrees with are written', '.')
-  .action(async (file: string | undefined, { random, seed, suite, out }: ProveOptions) => {
+  .action(async (file: string | undefined, { random, seed, suite, tests, out }: ProveOptions) => {
     const print = (line: string) => process.stdout.write(`${line}\n`);
     if (suite === true || random !== undefined) {
       const seeds = suite === true ? SUITE : Array.from({ length: random ?? 0 }, (_, i) => seed + i);
@@ -110,7 +115,7 @@ program
       process.exitCode = 2;
       return;
     }
-    process.exitCode = await provePlan(read.plan, print);
+    process.exitCode = await provePlan(read.plan, tests === true, print);
   });
 program
   .command('table <file>')

@@ -4,6 +4,7 @@ import { writePlanFile } from '@wide-lattice/core/exchange';
 import type { Plan } from '@wide-lattice/core/plan';
 import { Coverage, ENOUGH } from './coverage.js';
 import { prove } from './prove.js';
+import { testsOf } from './planTests.js';
 import { randomPlan } from './randomPlan.js';
 import { whyNot } from './shell.js';
 
@@ -17,14 +18,18 @@ const limits = [
   'Services, network policies and tunnels of connections are proved by tests of their own; load balancers and names are not built.',
 ];
 
-/** Proves one plan; prints what was sent and where the kernel differs. Exit code: 0 when it agrees everywhere, 1 when not, 3 when it cannot be tried here. */
-export async function provePlan(plan: Plan, print: (line: string) => void): Promise<0 | 1 | 3> {
+/** Proves one plan by every place to every other, or by the tests that are generated from it; prints what was sent and where the kernel differs. Exit code: 0 when it agrees everywhere, 1 when not, 3 when it cannot be tried here. */
+export async function provePlan(plan: Plan, areTests: boolean, print: (line: string) => void): Promise<0 | 1 | 3> {
   const why = whyNot();
   if (why !== undefined) {
     print(`NOT PROVEN: ${why}. Run it as root on Linux with ip and nft.`);
     return 3;
   }
-  const { sent, passing, disagreements, noise, notes } = await prove(plan);
+  const { sent, passing, disagreements, noise, notes } = await prove(
+    plan,
+    undefined,
+    areTests ? { questions: testsOf(plan) } : {},
+  );
   for (const note of notes) print(`not compared: ${note}`);
   for (const each of disagreements) print(`DIFFERS  ${each}`);
   for (const each of noise) print(`noise, gone when sent again: ${each}`);

@@ -212,12 +212,13 @@ class ModelMaker {
     const peers = new Map(others.flatMap(({ node: at }) => (at === undefined ? [] : [[key(at), at] as const])));
     for (const peer of peers.values())
       ip.push(`bridge fdb append ${macOf(peer)} dev vx dst ${formatAddress(peer.address)}`);
-    for (const other of others) {
-      const address = formatAddress(other.address);
-      for (const each of [address, insideOf(other)]) {
-        ip.push(`route add ${each}/32 dev vx${inside === undefined ? '' : ` src ${inside}`}`);
-        if (other.node !== undefined) ip.push(`neigh add ${each} lladdr ${macOf(other.node)} dev vx nud permanent`);
-      }
+    // Pods of one node share its address in the overlay.
+    const reached = new Map(
+      others.flatMap((other) => [formatAddress(other.address), insideOf(other)].map((each) => [each, other.node])),
+    );
+    for (const [each, at] of reached) {
+      ip.push(`route add ${each}/32 dev vx${inside === undefined ? '' : ` src ${inside}`}`);
+      if (at !== undefined) ip.push(`neigh add ${each} lladdr ${macOf(at)} dev vx nud permanent`);
     }
     nft.push(
       'add chain inet wl nat { type nat hook postrouting priority 100; }',

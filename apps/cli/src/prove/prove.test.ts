@@ -1,7 +1,9 @@
 import { spawnSync } from 'node:child_process';
 import { demoPlan } from '@wide-lattice/core/demo';
 import { emptyPlan } from '@wide-lattice/core/plan';
-import { prove } from './prove.js';
+import type { Plan } from '@wide-lattice/core/plan';
+import { testsOf } from './planTests.js';
+import { askedOf, prove } from './prove.js';
 import { random, randomPlan } from './randomPlan.js';
 import { whyNot } from './shell.js';
 
@@ -19,6 +21,32 @@ inKernel.each([1, 5, 8, 36])(
     expect(passing).toBeGreaterThan(10);
   },
   120_000,
+);
+
+/** Names of the suites whose tests were sent, and how the kernel and the plan differ. */
+async function sentTests(
+  plan: Plan,
+): Promise<{ readonly suites: string[]; readonly disagreements: readonly string[] }> {
+  const questions = testsOf(plan);
+  const { asked } = askedOf(plan, questions.length, undefined, questions);
+  const { disagreements } = await prove(plan, questions.length, { questions });
+  return { suites: asked.map(({ words }) => words.split(':')[0] ?? ''), disagreements };
+}
+
+inKernel(
+  'tests that are generated from small plans end in the kernel as the plan says',
+  async () => {
+    const sent = new Map<string, number>();
+    for (const seed of [2, 3, 7, 11, 14, 19]) {
+      const { suites, disagreements } = await sentTests(randomPlan(seed));
+      expect({ seed, disagreements }).toEqual({ seed, disagreements: [] });
+      for (const suite of suites) sent.set(suite, (sent.get(suite) ?? 0) + 1);
+    }
+    for (const suite of ['within a node', 'between nodes', 'packet size', 'egress needs'])
+      expect([suite, (sent.get(suite) ?? 0) > 2]).toEqual([suite, true]);
+    expect((await sentTests(demoPlan())).disagreements).toEqual([]);
+  },
+  240_000,
 );
 
 inKernel(

@@ -1,5 +1,5 @@
 import { formatAddress } from '@wide-lattice/core/address';
-import { Forwarding, trace } from '@wide-lattice/core/forwarding';
+import { Forwarding, hostAt, trace } from '@wide-lattice/core/forwarding';
 import type { FlowTrace, Host } from '@wide-lattice/core/forwarding';
 import { readPlace, readTarget } from '@wide-lattice/core/plan';
 import type { Place, Plan, Question, Target } from '@wide-lattice/core/plan';
@@ -37,7 +37,6 @@ interface AskedFlow {
   readonly isHeard?: boolean;
 }
 
-const PORTS = [80, 53, 8080, 443, 10_250];
 /** Bytes of the packet that every question is tried with. */
 const SMALL = 200;
 /** A difference counts when it is the same this many times, through namespaces made anew. */
@@ -47,16 +46,15 @@ const SENDINGS = 3;
  * The flows that a plan is proved by, with the machines that they are between and what is left out: of all questions at most
  * `most`, spread evenly, or those first that meet what few flows of the coverage have met.
  */
-export function askedOf(plan: Plan, most: number, coverage?: Coverage) {
+export function askedOf(plan: Plan, most: number, coverage?: Coverage, questions = questionsOf(plan)) {
   const forwarding = Forwarding.of(plan);
   const machines = new Map<string, Host>();
   const internet = new Set<string>();
   const asked: AskedFlow[] = [];
   const notes = new Set<string>();
-  const questions = questionsOf(plan);
   const chosen = coverage === undefined ? spread(questions, most) : rareFirst(forwarding, questions, most, coverage);
-  for (const { from, to, words } of chosen) {
-    const answer = trace(forwarding, { from, to, bytes: SMALL });
+  for (const { from, to, words, bytes = SMALL } of chosen) {
+    const answer = trace(forwarding, { from, to, bytes });
     const [flow] = answer.flows;
     if (flow === undefined || !isComparable(flow, to)) continue;
     if (flow.back.some(isUnderOwnPublic)) {
@@ -69,13 +67,19 @@ export function askedOf(plan: Plan, most: number, coverage?: Coverage) {
     }
     // Of several zones the flow that decides is sent, from where it starts.
     const sender = flow.from;
-    for (const host of [sender, flow.aim.host])
+    if ([sender, flow.aim.host].some((host) => host !== undefined && isElsewhere(machines, host))) {
+      notes.add(ONE_ADDRESS);
+      continue;
+    }
+    const target = flow.aim.host ?? heldInPlan(forwarding, plan, flow);
+    for (const host of [sender, target])
       if (host !== undefined && host.kind !== 'internet') {
         machines.set(key(host), host);
         if (host.node !== undefined) machines.set(key(host.node), host.node);
       }
-    if (flow.aim.host === undefined) internet.add(formatAddress(flow.aim.address));
-    asked.push({ words, flow, bytes: SMALL, isTooLarge: false });
+    if (target === undefined) internet.add(formatAddress(flow.aim.address));
+    asked.push({ words, flow, bytes, isTooLarge: false });
+    if (bytes !== SMALL) continue;
     const room = flow.forth.at(-1)?.room ?? 0;
     const own = plan.networks.find(({ id }) => id === sender.networkId)?.mtu ?? 0;
     // A node cuts up itself what its own overlay device does not carry, so nothing is learned from a larger packet there.
@@ -110,10 +114,13 @@ function heard(forwarding: Forwarding, question: Question): Pick<AskedFlow, 'isH
   return message === undefined ? {} : { isHeard: message.isHeard };
 }
 
-interface Asking {
+/** A question that is to be sent. */
+export interface Asking {
   readonly from: Place;
   readonly to: Target;
   readonly words: string;
+  /** Size of the packets, where the question has one of its own. */
+  readonly bytes?: number;
 }
 
 function spread<T>(all: readonly T[], most: number): T[] {
@@ -134,14 +141,19 @@ function rareFirst(forwarding: Forwarding, all: readonly Asking[], most: number,
 
 /**
  * Builds a plan in network namespaces and sends real packets between its places; the kernel decides who is right. At most `most`
- * questions, those first that meet what few of `met` have, which counts them; `built` is built instead of the plan where the two are to differ.
+ * of the questions, every place to every other where none are given, those first that meet what few of `met` have, which counts them; `built`
+ * is built instead of the plan where the two are to differ.
  */
 export async function prove(
   plan: Plan,
   most = 400,
-  { built = plan, met }: { readonly built?: Plan; readonly met?: Coverage } = {},
+  {
+    built = plan,
+    met,
+    questions,
+  }: { readonly built?: Plan; readonly met?: Coverage; readonly questions?: readonly Asking[] } = {},
 ): Promise<Proof> {
-  const { asked, machines, internet, notes } = askedOf(plan, most, met);
+  const { asked, machines, internet, notes } = askedOf(plan, most, met, questions);
   const model = modelOf(built, machines, internet);
   const first = await inNamespaces(plan, model, asked, internet);
   let standing = first.disagreements;
@@ -174,6 +186,24 @@ function isOverConnection(event: RoadEvent): boolean {
   return event.event === 'wrapped' && typeof event.to === 'string';
 }
 
+/** The machine of the plan that a flow to an address came to; undefined where that is on the internet, or nothing arrived. */
+function heldInPlan(forwarding: Forwarding, plan: Plan, { aim, forth }: FlowTrace): Host | undefined {
+  const last = forth.at(-1);
+  if (last?.event !== 'delivered' || last.spot.kind === 'internet') return undefined;
+  const hosts = plan.networks.flatMap(({ id }) => hostAt(forwarding, id, aim.address) ?? []);
+  return hosts.find(({ label }) => label === last.spot.name);
+}
+
+/** Of a range without zones the pods that stand for each zone have one address. */
+const ONE_ADDRESS =
+  'Pods of several zones that stand at one address of their range cannot be built together; of those only the first are sent.';
+
+/** Whether a machine with the address of a host stands on another node already. */
+function isElsewhere(machines: ReadonlyMap<string, Host>, host: Host): boolean {
+  const known = machines.get(key(host))?.node;
+  return known !== undefined && host.node !== undefined && key(known) !== key(host.node);
+}
+
 /** Providers put a machine’s own public address in place of its private one by a fixed rule, one to one. */
 const OWN_PUBLIC =
   'The kernel gives machines their own public addresses by connection tracking, so an answer keeps the address that was called; flows whose answers would leave under another one are left out.';
@@ -198,7 +228,7 @@ function isComparable({ from, aim, verdict, forth, back }: FlowTrace, to: Target
 }
 
 /** Every place to every target. */
-function questionsOf(plan: Plan): Asking[] {
+function questionsOf(plan: Plan): readonly Asking[] {
   const clusters = plan.clusters.flatMap(({ id, name }) => {
     const pools = plan.nodePools
       .filter(({ clusterId }) => clusterId === id)
@@ -240,6 +270,7 @@ async function inNamespaces(
   const prefix = `wl${process.pid}x${made++}`;
   const nameOf = (space: string) => `${prefix}-${space}`;
   const agents = new Map<string, Agent>();
+  const ports = [...new Set(asked.map(({ flow }) => flow.aim.port))];
   try {
     build(model, nameOf);
     await Promise.all(
@@ -248,7 +279,7 @@ async function inNamespaces(
           space === 'inet'
             ? internet
             : [...model.spaceOf].filter(([, at]) => at === space).map(([each]) => each.split(' ').at(-1) ?? '');
-        agents.set(space, await Agent.start(nameOf(space), space, addresses, PORTS));
+        agents.set(space, await Agent.start(nameOf(space), space, addresses, ports));
       }),
     );
     return await compare(plan, model, asked, agents, nameOf);

@@ -9,6 +9,9 @@ import {
   withFallbacks,
 } from '@wide-lattice/core/plan';
 import type { EntityOf, Kind, Plan } from '@wide-lattice/core/plan';
+import { evaluate } from '@wide-lattice/core/evaluation';
+import { runTests, Suites } from '@wide-lattice/core/rehearsal';
+import { finished } from '@wide-lattice/core/working';
 import { KernelConnection } from './proveConnections.js';
 import { random } from './randomPlan.js';
 import { whyNot } from './shell.js';
@@ -167,4 +170,41 @@ inKernel(
     }
   },
   60_000,
+);
+
+inKernel(
+  'tests between clusters that are generated from joined plans end in the kernel as they do in the plan',
+  async () => {
+    const ended = { passing: 0, failing: 0 };
+    for (const seed of seeds) {
+      const plan = joinedPlan(seed);
+      const forwarding = Forwarding.of(plan);
+      const tests = new Suites(plan).of({ kind: 'plan' }).filter(({ suite }) => suite === 'between clusters');
+      const kernel = await KernelConnection.start(plan);
+      try {
+        for (const { from, to, asked } of finished(runTests(evaluate(plan), tests))) {
+          const question = readPacketQuestion(plan, from, to, 200);
+          if (!question.ok || asked === undefined || asked === 'unknown') continue;
+          const [flow] = trace(forwarding, question.value).flows;
+          const [one, other] = [from, to].map((text) =>
+            plan.clusters.findIndex(({ name }) => text.startsWith(`pod of ${name}`)),
+          );
+          if (flow === undefined || one === undefined) throw new Error(from);
+          const expected = asked === 'pass';
+          const heard = async () =>
+            (await kernel.call(one, formatAddress(flow.aim.address), 8080))?.by === `p${other ?? ''}`;
+          let isHeard = await heard();
+          // A busy machine can be late: what was to pass is asked again before it counts.
+          for (let again = 0; again < 3 && expected && !isHeard; again++) isHeard = await heard();
+          expect([seed, from, to, isHeard]).toEqual([seed, from, to, expected]);
+          ended[expected ? 'passing' : 'failing']++;
+        }
+      } finally {
+        kernel.end();
+      }
+    }
+    expect(ended.passing).toBeGreaterThan(8);
+    expect(ended.failing).toBeGreaterThan(4);
+  },
+  120_000,
 );

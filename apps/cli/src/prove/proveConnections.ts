@@ -4,11 +4,12 @@ import type { Host } from '@wide-lattice/core/forwarding';
 import { byId, readTranslation } from '@wide-lattice/core/plan';
 import type { Cluster, Member, Plan } from '@wide-lattice/core/plan';
 import { expectFound } from '@wide-lattice/core/road';
+import type { Probe } from './agent.js';
 import { Agent } from './agentProcess.js';
 import { MAC } from './model.js';
 import { run } from './shell.js';
 
-const PORTS = [53];
+const PORTS = [53, 8080];
 /** VXLAN: inner Ethernet 14, VXLAN 8, UDP 8, IP 20 (RFC 7348 5). */
 const VXLAN_BYTES = 50;
 let made = 0;
@@ -78,12 +79,21 @@ export class KernelConnection {
     );
   }
 
+  /** Calls an address by TCP from the pod of a member: who answered, and whom it saw. */
+  call(from: number, to: string, port: number): Promise<{ readonly seen: string; readonly by: string } | undefined> {
+    return this.probe(from, { protocol: 'tcp', to, port, bytes: 0 });
+  }
+
   /** Sends one UDP packet of a size from the pod of a member to an address, with the do-not-fragment bit: who answered, and whom it saw. */
   send(from: number, to: string, bytes: number): Promise<{ readonly seen: string; readonly by: string } | undefined> {
+    return this.probe(from, { protocol: 'udp', to, port: 53, bytes });
+  }
+
+  private probe(from: number, probe: Omit<Probe, 'id' | 'from'>) {
     const agent = this.agents.get(from);
     const place = this.places[from];
     if (agent === undefined || place === undefined) throw new Error(`No pod ${from}.`);
-    return agent.send({ protocol: 'udp', from: formatAddress(place.pod.address), to, port: 53, bytes });
+    return agent.send({ ...probe, from: formatAddress(place.pod.address) });
   }
 
   private spaces(): string[] {

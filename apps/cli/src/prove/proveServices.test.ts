@@ -1,6 +1,10 @@
 import { prefix } from '@wide-lattice/core/address';
 import { ask } from '@wide-lattice/core/request';
+import { evaluate } from '@wide-lattice/core/evaluation';
 import { IngressState, PolicySet } from '@wide-lattice/core/ingress';
+import { runTests, Suites } from '@wide-lattice/core/rehearsal';
+import type { TestResult } from '@wide-lattice/core/rehearsal';
+import { finished } from '@wide-lattice/core/working';
 import { unevenness } from '@wide-lattice/core/load';
 import { addOperation, applyOperations, emptyPlan, newId, readQuestion, withFallbacks } from '@wide-lattice/core/plan';
 import type { ClusterService, EntityOf, Kind, NetworkPolicy, Operation, Plan, Workload } from '@wide-lattice/core/plan';
@@ -229,4 +233,106 @@ inKernel(
     }
   },
   120_000,
+);
+
+/** Calls to a service go to one pod at random: so many show each of three with more certainty than 1 in 10,000. */
+const TRIES = 24;
+
+interface KernelCall {
+  readonly from: string;
+  readonly to: string;
+  readonly port: number;
+  readonly tries: number;
+}
+
+const nodes = ['n1', 'n2'] as const;
+
+function podsIn(text: string): KernelPod[] {
+  const name = /workload web\/(\w+)/.exec(text)?.[1];
+  return [...pods, caller].filter(({ workload: own }) => name === undefined || own.name === name);
+}
+
+/** What a generated test comes to in the kernel: from each pod or node that it may mean, to each. */
+function kernelCalls({ suite, from, to }: TestResult): KernelCall[] {
+  if (suite === 'NodePorts') {
+    const nobody = /^[\d.]+(?= tcp)/.exec(to)?.[0];
+    const at = nobody === undefined ? nodes.map((node) => MACHINES[node]) : [nobody];
+    return nodes.flatMap((node) =>
+      at
+        .filter((each) => each !== MACHINES[node])
+        .map((each) => ({ from: node, to: each, port: 30_080, tries: TRIES })),
+    );
+  }
+  // A pod whose workload has no other would call itself, which no policy can forbid.
+  if (suite === 'services')
+    return podsIn(from)
+      .filter(({ name }) => name !== 'pb')
+      .map(({ name }) => ({ from: name, to: '10.96.0.9', port: 80, tries: TRIES }));
+  if (suite !== 'policies that block' && suite !== 'within a node') return [];
+  return podsIn(from).flatMap((one) =>
+    podsIn(to)
+      .filter((other) => other !== one && (suite === 'policies that block' || other.node === one.node))
+      .map(({ address }) => ({ from: one.name, to: address, port: 8080, tries: 1 })),
+  );
+}
+
+/** Whether every try of a call is answered; one that is not is tried again where it should be, since a busy machine can be late. */
+async function isAnswered(kernel: KernelCluster, { from, to, port, tries }: KernelCall, expected: boolean) {
+  const call = async () => (await kernel.call(from, to, port)) !== undefined;
+  const answers = await Promise.all(Array.from({ length: tries }, call));
+  for (let again = 0; again < 3 * tries && expected && answers.includes(false); again++)
+    answers[answers.indexOf(false)] = await call();
+  return answers.every((each) => each);
+}
+
+/** How the kernel answers a generated test otherwise than the plan; undefined where it agrees. */
+async function otherwise(kernel: KernelCluster, test: TestResult): Promise<string | undefined> {
+  const expected = test.asked === 'pass';
+  let isHeard = true;
+  for (const call of kernelCalls(test)) {
+    // A service picks among the other pods.
+    kernel.serve({ ...service('cluster'), pods: pods.filter(({ name }) => name !== call.from) });
+    // The worst of the ways answers a test.
+    isHeard &&= await isAnswered(kernel, call, expected);
+  }
+  return isHeard === expected ? undefined : `${test.suite}: ${test.from} to ${test.to}: ${test.sentence}`;
+}
+
+inKernel(
+  'tests that are generated from a cluster with policies end in the kernel as they do in the plan',
+  async () => {
+    const kernel = await KernelCluster.start([...pods, caller]);
+    const met = new Map<string, number>();
+    try {
+      for (let seed = 1; seed <= 12; seed++) {
+        const policies = policiesOf(seed);
+        kernel.hold(policies);
+        const held = applyOperations(
+          planWith('cluster'),
+          policies.map((policy) => addOperation('networkPolicies', policy)),
+        );
+        if (!held.ok) throw new Error(held.problems[0]?.message);
+        const results = finished(runTests(evaluate(held.plan), new Suites(held.plan).of({ kind: 'plan' })));
+        for (const test of results.filter((each) => kernelCalls(each).length > 0)) {
+          if (test.asked === undefined || test.asked === 'unknown') continue;
+          expect([seed, await otherwise(kernel, test)]).toEqual([seed, undefined]);
+          const key = `${test.suite} ${test.asked}`;
+          met.set(key, (met.get(key) ?? 0) + 1);
+        }
+      }
+      expect([...met.keys()].sort()).toEqual(
+        expect.arrayContaining([
+          'NodePorts broken',
+          'NodePorts pass',
+          'NodePorts refused',
+          'policies that block refused',
+          'services pass',
+          'within a node pass',
+        ]),
+      );
+    } finally {
+      kernel.end();
+    }
+  },
+  240_000,
 );

@@ -38,7 +38,7 @@ export class KernelCluster {
   static async start(pods: readonly KernelPod[]): Promise<KernelCluster> {
     const cluster = new KernelCluster(pods);
     cluster.build();
-    for (const space of ['client', ...pods.map(({ name }) => name)])
+    for (const space of ['client', 'n1', 'n2', ...pods.map(({ name }) => name)])
       cluster.agents.set(space, await Agent.start(cluster.nameOf(space), space, [cluster.addressOf(space)], PORTS));
     return cluster;
   }
@@ -54,7 +54,7 @@ export class KernelCluster {
     );
   }
 
-  /** Calls an address from a space; the address that the far end saw, and who it was. */
+  /** Calls an address from a space, a pod, node or the client; the address that the far end saw, and who it was. */
   call(from: string, to: string, port: number): Promise<{ readonly seen: string; readonly by: string } | undefined> {
     const agent = this.agents.get(from);
     if (agent === undefined) throw new Error(`No agent in ${from}.`);
