@@ -162,6 +162,9 @@ test('stand-ins answer stock clients, a stopped pod is gone for them, and they e
   await expect(right.getByRole('alert')).toContainText('Enter 1,024 to 65,535');
   await expect(right.getByRole('button', { name: 'Start', exact: true })).toBeDisabled();
   await right.getByLabel('First port').fill('');
+  await right.getByLabel('Health checks').fill('301');
+  await expect(right.getByRole('alert')).toContainText('Enter 0 to 300');
+  await right.getByLabel('Health checks').fill('1');
   await right.getByLabel('Vantages', { exact: true }).selectOption({ label: 'machines of booking' });
   await expectAccessible(page);
   await right.getByRole('button', { name: 'Start', exact: true }).click();

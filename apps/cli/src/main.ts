@@ -82,6 +82,7 @@ program
   .option('--api <cluster...>', 'clusters whose API answers', [])
   .option('--first-port <port>', 'the first of the ports: 1024 to 65535', whole(1024, 65_535))
   .option('--minutes <count>', 'after how long it ends by itself: 1 to 1440', whole(1, 1440))
+  .option('--health-seconds <count>', 'until health checks find that a member stopped: 0 to 300', whole(0, 300))
   .option('--out <folder>', 'where certificates and kubeconfigs are written', '.')
   .action(async (file: string, options: ServeOptions) => {
     const to = (stream: NodeJS.WriteStream) => (line: string) => void stream.write(`${line}\n`);

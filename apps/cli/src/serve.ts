@@ -12,6 +12,7 @@ export interface ServeOptions {
   readonly api: readonly string[];
   readonly firstPort?: number;
   readonly minutes?: number;
+  readonly healthSeconds?: number;
   /** Where the authority’s certificate and kubeconfigs are written. */
   readonly out: string;
 }
@@ -42,8 +43,8 @@ export async function serve(
   if (vantages === undefined || clusters === undefined) return 2;
   let standIns: StandIns;
   try {
-    const { firstPort, minutes } = options;
-    standIns = await StandIns.start(plan, { vantages, clusters, firstPort, minutes });
+    const { firstPort, minutes, healthSeconds } = options;
+    standIns = await StandIns.start(plan, { vantages, clusters, firstPort, minutes, healthSeconds });
   } catch (error) {
     if (!(error instanceof StandInProblem)) throw error;
     complain(`${error.message} ${error.fix}`);

@@ -4,6 +4,8 @@ export const LIMITS = {
   ports: 200,
   /** Minutes after which stand-ins end by themselves: a day. */
   minutes: 1440,
+  /** Seconds that health checks may take to find that a member stopped. */
+  healthSeconds: 300,
   /** Connections that one port has at once. */
   connections: 200,
   /** Octets of a request’s body that are read and thrown away; a longer one ends the connection. */
@@ -20,6 +22,8 @@ export const LIMITS = {
 
 /** Minutes that stand-ins run while nothing else is said. */
 export const USUAL_MINUTES = 120;
+/** Seconds until health checks find that a member stopped, while nothing else is said: a check each 5 s, two in a row (common practice). */
+export const USUAL_HEALTH_SECONDS = 10;
 /** The first port while nothing else is said. */
 export const USUAL_FIRST_PORT = 21_000;
 /** The only address that stand-ins listen at. */

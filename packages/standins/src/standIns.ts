@@ -9,7 +9,7 @@ import { Pods } from './entry/pods.js';
 import { Access } from './kube/access.js';
 import { ClusterApi } from './kube/api.js';
 import { kubeconfig } from './kube/kubeconfig.js';
-import { LIMITS, LOOPBACK, USUAL_FIRST_PORT, USUAL_MINUTES } from './limits.js';
+import { LIMITS, LOOPBACK, USUAL_FIRST_PORT, USUAL_HEALTH_SECONDS, USUAL_MINUTES } from './limits.js';
 import type { LogLine } from './log.js';
 import { NameServer } from './names/nameServer.js';
 import { vantageNames } from './vantages.js';
@@ -26,6 +26,8 @@ export interface StandInWish {
   readonly firstPort?: number | undefined;
   /** Minutes until they end by themselves: 1 to 1,440. */
   readonly minutes?: number | undefined;
+  /** Seconds until health checks find that a member stopped, or answers again: 0 to 300. */
+  readonly healthSeconds?: number | undefined;
 }
 
 /** Why stand-ins cannot be started, with what helps. */
@@ -61,6 +63,8 @@ export interface StandInReport {
   /** Milliseconds since 1970. */
   readonly startedAt: number;
   readonly endsAt: number;
+  /** Seconds until health checks find that a member stopped. */
+  readonly healthSeconds: number;
   readonly address: string;
   readonly names: readonly { readonly vantage: string; readonly port: number }[];
   readonly doors: readonly DoorReport[];
@@ -72,6 +76,8 @@ export interface StandInReport {
     readonly replicas: number;
     readonly ready: number;
     readonly stopped: number;
+    /** Whether health checks know how many are stopped: until then they are called as before. */
+    readonly isFound: boolean;
   }[];
   /** How many there are; the first of them are told. */
   readonly workloadCount: number;
@@ -123,7 +129,8 @@ export class StandIns {
 
   /** Starts them all or none. Errors: StandInProblem for too many ports, one that is in use, a vantage that is not there. */
   static async start(plan: Plan, wish: StandInWish): Promise<StandIns> {
-    const made = new StandIns(new World(plan), await Authority.make(), wish);
+    const healthMs = (wish.healthSeconds ?? USUAL_HEALTH_SECONDS) * 1000;
+    const made = new StandIns(new World(plan, healthMs), await Authority.make(), wish);
     try {
       await made.open();
     } catch (error) {
@@ -138,12 +145,12 @@ export class StandIns {
     this.world.follow(plan);
   }
 
-  /** Stops pods of a workload, or lets them answer again: as many as are to be stopped. */
+  /** Stops pods of a workload, or lets them answer again: as many as are to be stopped. Until health checks find it they are called as before. */
   stopPods(workloadId: string, count: number): void {
     this.world.stopPods(workloadId, count);
   }
 
-  /** Stops the member at a fixed address, or lets it answer again. */
+  /** The same of the member at a fixed address. */
   stopAddress(address: string, isStopped: boolean): void {
     this.world.stopAddress(address, isStopped);
   }
@@ -170,6 +177,7 @@ export class StandIns {
     const { plan, log } = this.world;
     return {
       startedAt: this.startedAt,
+      healthSeconds: this.healthSeconds,
       endsAt: this.startedAt + this.minutes * 60_000,
       address: LOOPBACK,
       names: this.names.map(({ vantage, port }) => ({ vantage: vantage.label, port })),
@@ -198,6 +206,7 @@ export class StandIns {
     if (this.isStopped) return;
     this.isStopped = true;
     clearTimeout(this.timer);
+    this.world.close();
     await Promise.all([
       ...this.names.map(({ server }) => server.stop()),
       ...this.doors.map(({ door }) => door?.stop()),
@@ -208,6 +217,10 @@ export class StandIns {
 
   private get minutes(): number {
     return this.wish.minutes ?? USUAL_MINUTES;
+  }
+
+  private get healthSeconds(): number {
+    return this.wish.healthSeconds ?? USUAL_HEALTH_SECONDS;
   }
 
   private async open(): Promise<void> {
@@ -287,6 +300,11 @@ export class StandIns {
       throw new StandInProblem(
         `Stand-ins cannot run ${formatNumber(this.minutes)} minutes.`,
         `Give 1 to ${formatNumber(LIMITS.minutes)} minutes.`,
+      );
+    if (this.healthSeconds < 0 || this.healthSeconds > LIMITS.healthSeconds)
+      throw new StandInProblem(
+        `Health checks cannot take ${formatNumber(this.healthSeconds)} seconds.`,
+        `Give 0 to ${formatNumber(LIMITS.healthSeconds)} seconds.`,
       );
   }
 

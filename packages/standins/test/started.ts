@@ -27,9 +27,9 @@ export interface Ran {
   readonly errors: string;
 }
 
-/** Starts stand-ins at ports that nobody else has. */
+/** Starts stand-ins at ports that nothing else has; health checks find what is stopped at once where nothing else is said. */
 export async function started(plan: Plan, wish: StandInWish): Promise<Started> {
-  const standIns = await atFreePorts((firstPort) => StandIns.start(plan, { firstPort, ...wish }));
+  const standIns = await atFreePorts((firstPort) => StandIns.start(plan, { firstPort, healthSeconds: 0, ...wish }));
   const folder = mkdtempSync(join(tmpdir(), 'wl-standins-'));
   const authority = join(folder, 'authority.pem');
   writeFileSync(authority, standIns.authorityPem);

@@ -26,7 +26,7 @@ async function stored(): Promise<string> {
   return (body as { id: string }).id;
 }
 
-const wish = { vantages: ['internet'], clusters: [north] };
+const wish = { vantages: ['internet'], clusters: [north], healthSeconds: 0 };
 const start = (id: string, more: object = {}) => client.post(`/plans/${id}/stand-ins`, { ...wish, ...more });
 const running = async (id: string) =>
   ((await client.get(`/plans/${id}/stand-ins`).expect(200)).body as { running: StandInReport | null }).running;
@@ -109,6 +109,7 @@ test('what cannot be started is told, and takes nothing', async () => {
   const low = await start(id, { firstPort: 80 }).expect(400);
   expect(JSON.stringify(low.body)).toContain('firstPort');
   await start(id, { minutes: 1441 }).expect(400);
+  await start(id, { healthSeconds: 301 }).expect(400);
   await start(id, { colour: 'red' }).expect(400);
   await client.get(`/plans/${north}/stand-ins`).expect(404);
   expect(await running(id)).toBeNull();

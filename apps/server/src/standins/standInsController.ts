@@ -64,6 +64,13 @@ class StandInWishDto {
   @Min(1)
   @Max(LIMITS.minutes)
   minutes?: number;
+
+  @ApiPropertyOptional({ description: 'Seconds until health checks find that a member stopped, or answers again.' })
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  @Max(LIMITS.healthSeconds)
+  healthSeconds?: number;
 }
 
 /** How many pods of a workload do not answer. */

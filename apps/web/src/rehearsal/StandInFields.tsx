@@ -1,4 +1,4 @@
-import { LIMITS, USUAL_MINUTES, vantageNames } from '@wide-lattice/standins/choices';
+import { LIMITS, USUAL_HEALTH_SECONDS, USUAL_MINUTES, vantageNames } from '@wide-lattice/standins/choices';
 import type { StandInWish } from '@wide-lattice/standins/choices';
 import { formatNumber } from '@wide-lattice/core/working';
 import { Play } from 'lucide-react';
@@ -19,7 +19,7 @@ export function StandInFields({ isStarting, onStart }: StandInFieldsProps) {
   const clusters = plan.clusters.map(({ id, name }) => ({ key: id, label: name }));
   const from = useChosen(() => ['internet']);
   const apis = useChosen(() => firstWithWorkloads(plan));
-  const { fields, port, time, problem } = useLimits();
+  const { fields, limits, problem } = useLimits();
   return (
     <Part title="Stand-ins">
       <p>
@@ -30,7 +30,7 @@ export function StandInFields({ isStarting, onStart }: StandInFieldsProps) {
         className="mt-3 flex flex-col gap-3"
         onSubmit={(event) => {
           event.preventDefault();
-          onStart({ vantages: from.chosen, clusters: apis.chosen, firstPort: port, minutes: time });
+          onStart({ vantages: from.chosen, clusters: apis.chosen, ...limits });
         }}
       >
         <ChosenOfMany
@@ -80,25 +80,35 @@ function useChosen(first: () => readonly string[]) {
   };
 }
 
-/** First port and minutes as they are typed, with what is wrong with them. */
+/** First port, minutes and seconds as they are typed, with what is wrong with them. */
 function useLimits() {
   const [firstPort, setFirstPort] = useState('');
   const [minutes, setMinutes] = useState(String(USUAL_MINUTES));
+  const [seconds, setSeconds] = useState(String(USUAL_HEALTH_SECONDS));
   const port = wholeIn(firstPort, 1024, 65_535);
   const time = wholeIn(minutes, 1, LIMITS.minutes);
+  const healthSeconds = wholeIn(seconds, 0, LIMITS.healthSeconds);
   const problem =
     firstPort !== '' && port === undefined
       ? `“${firstPort}” is not a valid port. Enter 1,024 to 65,535, or leave it empty.`
       : time === undefined
         ? `“${minutes}” is not a valid number of minutes. Enter 1 to ${formatNumber(LIMITS.minutes)}.`
-        : '';
+        : healthSeconds === undefined
+          ? `“${seconds}” is not a valid number of seconds. Enter 0 to ${formatNumber(LIMITS.healthSeconds)}.`
+          : '';
   const fields = (
     <div className="flex flex-wrap gap-4">
       <NumberField label="First port" help="Empty for the first free ports." value={firstPort} onType={setFirstPort} />
       <NumberField label="Minutes" help="Until they stop by themselves." value={minutes} onType={setMinutes} />
+      <NumberField
+        label="Health checks"
+        help="Seconds until they find a stopped member."
+        value={seconds}
+        onType={setSeconds}
+      />
     </div>
   );
-  return { fields, port, time, problem };
+  return { fields, limits: { firstPort: port, minutes: time, healthSeconds }, problem };
 }
 
 function firstWithWorkloads({ clusters, workloads }: ReturnType<typeof usePlan>['plan']): string[] {

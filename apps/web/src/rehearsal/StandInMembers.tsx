@@ -15,12 +15,21 @@ interface MembersProps {
 
 type Workload = StandInReport['workloads'][number];
 
-/** Who answers, pod by pod and address by address: each can be stopped, and is gone for clients then. */
-export function StandInMembers({ report: { workloads, workloadCount, addresses }, isBusy, onAct }: MembersProps) {
+/** Who answers, pod by pod and address by address: each can be stopped, and is gone for clients once health checks find it. */
+export function StandInMembers({
+  report: { workloads, workloadCount, addresses, healthSeconds },
+  isBusy,
+  onAct,
+}: MembersProps) {
   const { planId } = usePlan().session;
   if (workloads.length + addresses.length === 0) return null;
   return (
     <Part title="Members">
+      {healthSeconds > 0 && (
+        <p className="quiet mb-1">
+          A stopped member is called until health checks find it, within {formatNumber(healthSeconds)} s.
+        </p>
+      )}
       <table className="w-full" aria-label="Members">
         <TableHead labels={['Member', 'Cluster', 'Ready', '']} />
         <tbody>
@@ -69,7 +78,11 @@ interface WorkloadRowProps {
   readonly onStop: (count: number) => void;
 }
 
-function WorkloadRow({ workload: { name, cluster, replicas, ready, stopped }, isBusy, onStop }: WorkloadRowProps) {
+function WorkloadRow({
+  workload: { name, cluster, replicas, ready, stopped, isFound },
+  isBusy,
+  onStop,
+}: WorkloadRowProps) {
   const button = (label: string, Icon: typeof Plus, isOff: boolean, count: number) => (
     <button
       type="button"
@@ -92,9 +105,10 @@ function WorkloadRow({ workload: { name, cluster, replicas, ready, stopped }, is
       <td className="pr-3">{cluster}</td>
       <td className={`pr-3 tabular-nums ${ready < replicas ? 'text-warning font-semibold' : ''}`}>
         {formatNumber(ready)} of {formatCount(replicas, 'pod')}
+        {!isFound && <span className="quiet"> {formatNumber(stopped)} stopped</span>}
       </td>
       <td className="text-right whitespace-nowrap">
-        {button(`Stop one pod of ${name} in ${cluster}`, Minus, ready === 0, stopped + 1)}
+        {button(`Stop one pod of ${name} in ${cluster}`, Minus, stopped >= replicas, stopped + 1)}
         {button(`Start one pod of ${name} in ${cluster} again`, Plus, stopped === 0, stopped - 1)}
       </td>
     </tr>

@@ -24,6 +24,8 @@ export interface Calls {
   readonly via: readonly string[];
   /** The client’s address as the pods see it; undefined where none answers. */
   readonly seenAs: string | undefined;
+  /** Whether something between client and pods answers in HTTP itself. */
+  readonly speaksHttp: boolean;
   /** The route whose limit counts them; undefined where none does. */
   readonly limit: IngressRoute | undefined;
   readonly changes: readonly HeaderChange[];
@@ -96,7 +98,7 @@ export class Answers {
     const answer = this.asked(request);
     if (answer === undefined) {
       const refused: Outcome = { is: 'refused', status: NOT_IMPLEMENTED, why: VANTAGE_GONE };
-      const unchanged = { limit: undefined, changes: [], host, path };
+      const unchanged = { speaksHttp: true, limit: undefined, changes: [], host, path };
       return { next: () => refused, sentence: VANTAGE_GONE, via: [], seenAs: undefined, ...unchanged };
     }
     const route = routeOf(answer, this.world.plan.ingressRoutes);
@@ -106,6 +108,9 @@ export class Answers {
       sentence: answer.sentence,
       via: answer.via.map(({ name }) => name),
       seenAs: answer.seenAs,
+      speaksHttp:
+        answer.via.some(({ what }) => what === 'controller') ||
+        answer.stages.some(({ fact }) => fact.code === 'listener.takes'),
       limit: answer.stages.some(({ fact }) => fact.code === 'limit.kept') ? route : undefined,
       changes: route?.headerChanges.flatMap((text) => readHeaderChange(text) ?? []) ?? [],
       host: route === undefined || route.rewriteHost === '' ? host : route.rewriteHost,

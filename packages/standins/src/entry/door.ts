@@ -19,6 +19,8 @@ import { RateLimits } from './rateLimits.js';
 /** The first octet of a TLS handshake. Source: RFC 8446 5.1. */
 const HANDSHAKE = 22;
 
+const BAD_GATEWAY = 502;
+
 const methods: ReadonlySet<string> = new Set([
   ...['GET', 'HEAD', 'POST', 'PUT', 'DELETE', 'CONNECT', 'OPTIONS', 'TRACE', 'PATCH'],
 ]);
@@ -168,11 +170,13 @@ export class Door {
         sendJson(response, outcome.status, { why: outcome.why, via });
         return String(outcome.status);
       case 'address':
+        if (this.world.isStopped(outcome.address)) return silent(outcome.address, calls, request, response);
         sendJson(response, 200, { member: outcome.address, via, request: asSeen(calls, request) });
         return `200 from ${outcome.address}`;
       case 'pod': {
         const { workload, cluster, port } = outcome.by;
-        const pod = this.pods.next(workload);
+        const { pod, answers } = this.pods.next(workload);
+        if (!answers) return silent(pod, calls, request, response);
         sendJson(response, 200, {
           pod,
           workload: `${workload.namespace}/${workload.name}`,
@@ -201,6 +205,22 @@ export class Door {
     const query = at < 0 ? '' : target.slice(at + 1);
     return { kind: 'url', scheme, host, port, path: normal(path), query, method, headers, perMinute: 0 };
   }
+}
+
+/**
+ * What a client gets of a member that does not answer while health checks have not found that: of what speaks HTTP in between a status
+ * (RFC 9110 15.6.3), else the end of its connection.
+ */
+function silent(
+  member: string,
+  { via, speaksHttp }: Calls,
+  request: IncomingMessage,
+  response: ServerResponse,
+): string {
+  if (speaksHttp)
+    sendJson(response, BAD_GATEWAY, { why: `${member} does not answer. Health checks have not found that yet.`, via });
+  else request.socket.destroy();
+  return `${speaksHttp ? String(BAD_GATEWAY) : 'no answer'}: ${member} is stopped`;
 }
 
 /** A path as a URL has it: without dot segments, and of an absolute target the path alone. */

@@ -88,6 +88,39 @@ test('a pod that is stopped is gone for clients, and answers when it is started 
   expect((await podsSeen()).length).toBe(6);
 });
 
+test('a stopped member is called until health checks find it, and one that answers again only once they know (RFC 9110 15.6.3)', async () => {
+  open = await started(shop(), { vantages: ['internet'], clusters: [], healthSeconds: 5 });
+  const world = open;
+  const door = world.door('front', 443);
+  // A tenth of the calls goes to another workload.
+  const said = async () => {
+    const all = new Set<string>();
+    for (let at = 0; at < 14; at++) {
+      const { status, body } = await curl(world, door, 'https://www.shop.example/changed');
+      if (body.workload !== 'web/new') all.add(`${status} ${body.pod ?? body.why ?? ''}`);
+    }
+    return [...all].sort();
+  };
+  const of = () => world.standIns.report().workloads.find(({ id }) => id === workloadIds.old);
+  const found = async () => {
+    while (of()?.isFound !== true) await new Promise((resolve) => setTimeout(resolve, 100));
+  };
+  const answering = (count: number) => Array.from({ length: count }, (_, at) => `200 old-${at}`);
+  world.standIns.stopPods(workloadIds.old, 1);
+  const before = await said();
+  const seen = of();
+  // A machine that stood still until they knew has nothing to tell.
+  if (seen?.isFound === false) {
+    expect(seen).toMatchObject({ ready: 6, stopped: 1 });
+    expect(before).toEqual([...answering(5), '502 old-5 does not answer. Health checks have not found that yet.']);
+  }
+  await found();
+  expect(await said()).toEqual(answering(5));
+  world.standIns.stopPods(workloadIds.old, 0);
+  await found();
+  expect(await said()).toEqual(answering(6));
+});
+
 test('members by fixed address share calls, and one that is stopped gets none', async () => {
   const world = await openShop();
   const door = world.door('machines', 80);
@@ -287,6 +320,7 @@ test('too many ports, one in use and times that cannot be are refused with their
     /^5 ports from 80 on reach beyond 1,024 to 65,535. Give a first port from 1,024 to 65,531.$/,
   );
   expect(await starting({ minutes: 1441 })).toMatch(/Give 1 to 1,440 minutes/);
+  expect(await starting({ healthSeconds: 301 })).toMatch(/Give 0 to 300 seconds/);
   expect(await starting({ vantages: Array<string>(41).fill('internet') })).toMatch(
     /^This takes 205 ports; .* at most 200/,
   );

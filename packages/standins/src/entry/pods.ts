@@ -7,17 +7,19 @@ export class Pods {
 
   constructor(private readonly world: World) {}
 
-  /** The pod that takes the next call. Where none is ready, some service publishes them all the same. */
-  next({ id, name, replicasNow, notReady }: Workload): string {
+  /** The pod that takes the next call, and whether it answers. Where none is ready, some service publishes them all the same. */
+  next({ id, name, replicasNow, notReady }: Workload): { readonly pod: string; readonly answers: boolean } {
     const ready = replicasNow - notReady;
     const turn = (this.turns.get(id) ?? -1) + 1;
     this.turns.set(id, turn);
-    return podName(name, turn % Math.max(1, ready > 0 ? ready : replicasNow));
+    const place = turn % Math.max(1, ready > 0 ? ready : replicasNow);
+    return { pod: podName(name, place), answers: this.world.answers(id, place) };
   }
 
-  /** Pods of a workload that run in the plan, and those of them that were stopped here. */
-  countsOf({ id, replicasNow, notReady }: Workload): { readonly ready: number; readonly stopped: number } {
-    return { ready: replicasNow - notReady, stopped: Math.min(replicasNow, this.world.stoppedPods(id)) };
+  /** Pods of a workload that are called, those of them that were stopped here, and whether health checks know of these. */
+  countsOf({ id, replicasNow, notReady }: Workload) {
+    const stopped = Math.min(replicasNow, this.world.stoppedPods(id));
+    return { ready: replicasNow - notReady, stopped, isFound: this.world.isFound(id) };
   }
 }
 
