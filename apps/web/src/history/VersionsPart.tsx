@@ -14,6 +14,7 @@ import { CostComparison } from './CostComparison';
 import { ComparedRibbon } from './ComparedRibbon';
 import { Comparison } from './Comparison';
 import { ReachComparison } from './ReachComparison';
+import { usePlanStates } from './usePlanStates';
 
 /** Named versions: name the present one, compare any two, restore one as a change. */
 export function VersionsPart() {
@@ -23,22 +24,9 @@ export function VersionsPart() {
   const [search, choose] = useSearchState();
   const [name, setName] = useState('');
   const [refused, setRefused] = useState('');
-  const { data: versions } = useQuery({
-    queryKey: [session.planId, 'versions'],
-    queryFn: () => api.versions(session.planId),
-  });
-  const states = [
-    { value: '', label: `Now (revision ${revision})` },
-    ...(versions ?? []).map((version) => ({
-      value: String(version.revision),
-      label: `${version.name} (revision ${version.revision})`,
-    })),
-    { value: '0', label: 'As started (revision 0)' },
-  ];
+  const { states, at } = usePlanStates();
   const from = search.get('from') ?? states[1]?.value ?? '0';
   const to = search.get('to') ?? '';
-  const at = async (state: string) =>
-    state === '' ? undefined : (await api.planAt(session.planId, Number(state))).plan;
   const { data: comparison, error } = useQuery({
     queryKey: [session.planId, revision, 'compare', from, to],
     queryFn: async () => {

@@ -1,25 +1,28 @@
+import { useQuery } from '@tanstack/react-query';
 import { formatDuration } from '@wide-lattice/core/english';
 import type { BringUpWish } from '@wide-lattice/core/rehearsal';
-import { useState } from 'react';
+import { usePlanStates } from '../history/usePlanStates';
+import { usePlan } from '../plan/PlanContext';
 import { useSlice } from '../plan/useSlice';
 import { Choice } from '../shared/Choice';
 import { Computing, Part } from '../shared/Halves';
 import { More } from '../shared/More';
 import { TableHead } from '../shared/TableHead';
 import { useSearchState } from '../shared/useSearchState';
+import { core } from '../worker/coreClient';
 import type { ShownRunComparison } from '../worker/slices/rehearsalSlices';
 import { wishOf } from './wish';
 
-/** The run beside another: with the nodes of another time, or with built clusters there or not. */
+type Beside = { readonly is: 'wish'; readonly wish: BringUpWish } | { readonly is: 'state'; readonly revision: string };
+
+/** The run beside another: with the nodes of another time, with built clusters there or not, or of another state of the plan. */
 export function CompareView() {
-  const [search] = useSearchState();
+  const [search, set] = useSearchState();
+  const { revision } = usePlan();
   const wish = wishOf(search);
-  const [other, setOther] = useState<'nodes' | 'built'>('nodes');
-  const second: BringUpWish =
-    other === 'nodes'
-      ? { ...wish, nodes: wish.nodes === 'today' ? 'horizon' : 'today' }
-      : { ...wish, isBuiltThere: !wish.isBuiltThere };
-  const compared = useSlice('rehearsalsCompared', wish, second);
+  const { states } = usePlanStates();
+  const others = states.filter(({ value }) => value !== '' && value !== String(revision));
+  const beside = besideOf(search.get('beside') ?? '', wish);
   return (
     <Part title="Two runs compared">
       <div className="mb-2 w-72">
@@ -31,14 +34,57 @@ export function CompareView() {
               value: 'built',
               label: wish.isBuiltThere ? 'with built clusters brought up too' : 'with built clusters there already',
             },
+            ...others.map(({ value, label }) => ({ value, label: `of the plan: ${label}` })),
           ]}
-          value={other}
-          onChoose={(value) => setOther(value === 'built' ? 'built' : 'nodes')}
+          value={beside.is === 'state' ? beside.revision : (search.get('beside') ?? 'nodes')}
+          onChoose={(value) => set({ beside: value === 'nodes' ? '' : value })}
         />
       </div>
-      {compared === undefined ? <Computing /> : <Differences compared={compared} />}
+      {beside.is === 'state' ? (
+        <OfState wish={wish} revision={beside.revision} />
+      ) : (
+        <OfNow wish={wish} second={beside.wish} />
+      )}
     </Part>
   );
+}
+
+function besideOf(text: string, wish: BringUpWish): Beside {
+  if (/^\d+$/.test(text)) return { is: 'state', revision: text };
+  return {
+    is: 'wish',
+    wish:
+      text === 'built'
+        ? { ...wish, isBuiltThere: !wish.isBuiltThere }
+        : { ...wish, nodes: wish.nodes === 'today' ? 'horizon' : 'today' },
+  };
+}
+
+function OfNow({ wish, second }: { readonly wish: BringUpWish; readonly second: BringUpWish }) {
+  const compared = useSlice('rehearsalsCompared', wish, second);
+  return compared === undefined ? <Computing /> : <Differences compared={compared} />;
+}
+
+/** Of a state of the plan that the server keeps. */
+function OfState({ wish, revision: other }: { readonly wish: BringUpWish; readonly revision: string }) {
+  const { session, revision, isMade } = usePlan();
+  const { at } = usePlanStates();
+  const { data, error } = useQuery({
+    queryKey: [session.planId, revision, isMade, 'rehearsalsCompared', wish, other],
+    queryFn: async ({ signal }) => {
+      const plan = await at(other);
+      const of = plan === undefined ? undefined : { plan, isMade };
+      return { compared: await core.askIn({ isMade, signal }, 'rehearsalsCompared', wish, wish, of) };
+    },
+    throwOnError: false,
+  });
+  if (error !== null)
+    return (
+      <p role="alert" className="text-error">
+        {error.message}
+      </p>
+    );
+  return data?.compared === undefined ? <Computing /> : <Differences compared={data.compared} />;
 }
 
 function Differences({ compared }: { readonly compared: ShownRunComparison }) {

@@ -178,7 +178,7 @@ export function neighbourHost(forwarding: ForwardingState, from: Host, part: Hos
   const pod = podHost(forwarding, own, from.address.family);
   if (!pod.ok) return pod;
   const address = further(forwarding, pod.value, from.address);
-  return found({ ...pod.value, label: `${pod.value.label} on the same node`, address, node, isNeighbour: true });
+  return found({ ...pod.value, label: `neighbouring ${pod.value.label}`, address, node, isNeighbour: true });
 }
 
 /** An address beside that of a pod for another one on its node: the next in the range, or the one before where there is none. */

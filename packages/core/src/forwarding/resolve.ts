@@ -169,43 +169,42 @@ export function aimsOf(forwarding: ForwardingState, target: Target, from: Host):
           label: 'the internet',
         })),
       );
-    default: {
-      const isOwn = from.cluster !== undefined && 'clusterId' in target && target.clusterId === from.cluster.id;
-      if (target.kind === 'range') {
-        const machines = machinesOfRange(forwarding, target.inUseId);
-        if (!machines.ok) return machines;
-        return found(machines.value.map((host) => aimAt(forwarding, from, host, target.service, true)));
-      }
-      if (target.kind === 'pod' && target.isSameNode === true) {
-        const host = neighbourHost(forwarding, from, target);
-        return host.ok
-          ? found([
-              {
-                ...target.service,
-                address: host.value.address,
-                host: host.value,
-                isOutside: false,
-                label: host.value.label,
-              },
-            ])
-          : host;
-      }
-      const aims: ResolvedTarget[] = [];
-      for (const part of partsOf(forwarding, target, family) ?? [target]) {
-        const which = isOwn ? 'other' : 'first';
-        const host =
-          part.kind === 'pod'
-            ? podHost(forwarding, part, family, which)
-            : part.kind === 'node'
-              ? nodeHost(forwarding, part, family, which)
-              : hostOfPlace(forwarding, part, family);
-        if (!host.ok) return host;
-        const asked = isOwn ? another(host.value) : host.value;
-        aims.push(aimAt(forwarding, from, asked, target.service, !isOwn));
-      }
-      return found(aims);
-    }
+    default:
+      return machinesMeant(forwarding, target, from);
   }
+}
+
+/** The machines of a cluster, range or bastion that are asked for. */
+function machinesMeant(
+  forwarding: ForwardingState,
+  target: Exclude<Target, { readonly kind: 'need' | 'api' | 'address' | 'internet' }>,
+  from: Host,
+): Found<readonly ResolvedTarget[]> {
+  const { family } = from.address;
+  const isOwn = from.cluster !== undefined && 'clusterId' in target && target.clusterId === from.cluster.id;
+  if (target.kind === 'range') {
+    const machines = machinesOfRange(forwarding, target.inUseId);
+    if (!machines.ok) return machines;
+    return found(machines.value.map((host) => aimAt(forwarding, from, host, target.service, true)));
+  }
+  if (target.kind === 'pod' && target.isSameNode === true) {
+    const host = neighbourHost(forwarding, from, target);
+    return host.ok ? found([aimAt(forwarding, from, host.value, target.service, false)]) : host;
+  }
+  const aims: ResolvedTarget[] = [];
+  for (const part of partsOf(forwarding, target, family) ?? [target]) {
+    const which = isOwn ? 'other' : 'first';
+    const host =
+      part.kind === 'pod'
+        ? podHost(forwarding, part, family, which)
+        : part.kind === 'node'
+          ? nodeHost(forwarding, part, family, which)
+          : hostOfPlace(forwarding, part, family);
+    if (!host.ok) return host;
+    const asked = isOwn ? another(host.value) : host.value;
+    aims.push(aimAt(forwarding, from, asked, target.service, !isOwn));
+  }
+  return found(aims);
 }
 
 function aimAt(

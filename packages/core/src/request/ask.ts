@@ -179,7 +179,7 @@ function withWorkload(state: IngressState, host: Host, place: Place | Target, me
   const guard = state.policiesOf(host.cluster).guardOf(workload);
   // Of a workload that nobody named only what holds its pods is known.
   if (named === undefined) return { ...host, guard };
-  const near = host.isNeighbour === true ? ' on the same node' : '';
-  const label = `${host.isAnother === true ? 'another ' : ''}pod of ${workload.namespace}/${workload.name}${near}`;
+  const which = host.isNeighbour === true ? 'neighbouring ' : host.isAnother === true ? 'another ' : '';
+  const label = `${which}pod of ${workload.namespace}/${workload.name}`;
   return { ...host, label, guard };
 }

@@ -21,9 +21,10 @@ import type {
   Scope,
 } from '@wide-lattice/core/rehearsal';
 import { groupBy } from '@wide-lattice/core/plan';
+import type { Plan } from '@wide-lattice/core/plan';
 import type { Steps } from '@wide-lattice/core/working';
 import { kindViews } from '../../kinds/kindViews';
-import type { SliceHost } from '../sliceHost';
+import { SliceHost } from '../sliceHost';
 
 /** Objects that belong together on the time line. */
 export const phases = {
@@ -183,8 +184,16 @@ export const rehearsalSlices = {
     return run.ok ? logOf(run, until, filter) : { lines: [], found: 0 };
   },
 
-  *rehearsalsCompared(host: SliceHost, first: BringUpWish, second: BringUpWish): Steps<ShownRunComparison | undefined> {
-    const [one, other] = [yield* runOf(host, first), yield* runOf(host, second)];
+  /** Two runs of the plan as it is; or the second of another state of it, with all that is planned standing where that is asked for. */
+  *rehearsalsCompared(
+    host: SliceHost,
+    first: BringUpWish,
+    second: BringUpWish,
+    of?: { readonly plan: Plan; readonly isMade: boolean },
+  ): Steps<ShownRunComparison | undefined> {
+    const one = yield* runOf(host, first);
+    const beside = of === undefined ? host : new SliceHost(host.at(of.plan));
+    const other = yield* runOf(of?.isMade === true ? beside.made : beside, second);
     if (!one.ok || !other.ok) return undefined;
     const differences = compareRuns(one, other);
     return {
