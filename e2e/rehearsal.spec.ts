@@ -2,7 +2,8 @@ import { readFileSync } from 'node:fs';
 import { Resolver } from 'node:dns/promises';
 import { get } from 'node:https';
 import { writePlanFile } from '@wide-lattice/core/exchange';
-import { defaultSettings, emptyPlan } from '@wide-lattice/core/plan';
+import { defaultSettings, emptyPlan, setOperation } from '@wide-lattice/core/plan';
+import type { Plan } from '@wide-lattice/core/plan';
 import { expect, expectAccessible, test } from './fixtures.js';
 import { consequences, decisions, tableOf } from './pages.js';
 
@@ -211,4 +212,31 @@ test('stand-ins answer stock clients, a stopped pod is gone for them, and they e
   await right.getByRole('button', { name: 'Stop', exact: true }).click();
   await expect(right.getByRole('button', { name: 'Start', exact: true })).toBeVisible();
   await expect(said()).rejects.toThrow(/ECONNREFUSED/);
+});
+
+test('a run is set beside that of an earlier state of the plan', async ({ page, open, planId, request }) => {
+  const { plan, revision } = (await (await request.get(`/api/plans/${planId}`)).json()) as {
+    readonly plan: Plan;
+    readonly revision: number;
+  };
+  const cluster = plan.clusters.find(({ name }) => name === 'timetable');
+  const changed = await request.post(`/api/plans/${planId}/changes`, {
+    data: {
+      baseRevision: revision,
+      author: 'test',
+      label: 'more nodes',
+      clientId: '019bb000-0000-7000-8000-000000000000',
+      operations: [setOperation('clusters', cluster?.id ?? '', { nodesNow: (cluster?.nodesNow ?? 0) + 2 })],
+    },
+  });
+  expect(changed.ok()).toBe(true);
+  await open('rehearsal?even=yes&side=compare');
+  const right = consequences(page);
+  await right
+    .getByLabel('The run on the left, and the same')
+    .selectOption({ label: `of the plan: As started (revision 0)` });
+  const table = tableOf(right, 'Objects that differ');
+  await expect(table.getByRole('row', { name: /timetable/ })).toHaveCount(2);
+  await expect(table).toContainText('only in the first');
+  await expectAccessible(page);
 });
