@@ -1,5 +1,6 @@
 import type { Refusal } from '../english/index.js';
 import { EventQueue } from '../load/index.js';
+import type { BuildStep } from '../plan/index.js';
 import type { Progress } from '../working/index.js';
 import type { Graph } from './graph.js';
 import type { Times } from './times.js';
@@ -58,16 +59,21 @@ class Run {
   private readonly left: Int32Array;
   private readonly refused = new Map<number, { readonly at: number; readonly refusal: Refusal }>();
   private readonly stored: number[];
-  private readonly crews = new Map<string, Crew>();
-  private readonly crewOf: Crew[] = [];
+  private readonly crews: Crew[] = [];
+  /** The crew of each task by its number: a run looks at nothing but arrays of numbers. */
+  private readonly crewOf: Int32Array;
+  /** Whether a task may be refused: it has a reason of its own, or takes something from a store. */
+  private readonly isHeld: Uint8Array;
+  private readonly isChosen: Uint8Array;
+  private readonly isStanding: Uint8Array;
   private readonly queue = new EventQueue();
   private readonly dependents: Dependents;
 
   constructor(
     private readonly graph: Graph,
     private readonly steps: Times,
-    private readonly chosen: ReadonlySet<number>,
-    private readonly standing: ReadonlySet<number>,
+    chosen: ReadonlySet<number>,
+    standing: ReadonlySet<number>,
   ) {
     const count = graph.tasks.length;
     const never = () => new Float64Array(count).fill(Number.POSITIVE_INFINITY);
@@ -75,18 +81,40 @@ class Run {
     this.cause = new Int32Array(count).fill(-1);
     this.left = new Int32Array(count);
     this.stored = graph.stores.map(() => 0);
-    this.dependents = new Dependents(graph, standing, this.left);
+    this.crewOf = new Int32Array(count);
+    this.isHeld = new Uint8Array(count);
+    this.assign();
+    [this.isChosen, this.isStanding] = [marked(count, chosen), marked(count, standing)];
+    this.dependents = new Dependents(graph, this.isStanding, this.left);
+  }
+
+  /** Gives each task its crew: that of its step at its site. */
+  private assign(): void {
+    const known = new Map<string, Map<BuildStep, number>>();
+    for (const [task, { object, step, store, refusal }] of this.graph.tasks.entries()) {
+      const siteId = this.graph.objects[object]?.siteId ?? '';
+      let here = known.get(siteId);
+      if (here === undefined) known.set(siteId, (here = new Map()));
+      let crew = here.get(step);
+      if (crew === undefined) {
+        const { seconds, atOnce } = this.steps.at(siteId, step);
+        crew = this.crews.push({ seconds, free: atOnce, waiting: [], next: 0 }) - 1;
+        here.set(step, crew);
+      }
+      this.crewOf[task] = crew;
+      if (store >= 0 || refusal !== undefined) this.isHeld[task] = 1;
+    }
   }
 
   begin(): void {
-    const { chosen } = this;
+    const { isChosen, isStanding } = this;
     for (const [task, { store }] of this.graph.tasks.entries()) {
-      if (!this.standing.has(task)) continue;
+      if (isStanding[task] === 0) continue;
       this.met[task] = this.started[task] = this.ended[task] = 0;
       if (store >= 0) this.stored[store] = (this.stored[store] ?? 0) + 1;
     }
     for (let task = 0; task < this.left.length; task++)
-      if (this.left[task] === 0 && chosen.has(task) && !this.standing.has(task)) this.meet(task, 0, -1);
+      if (this.left[task] === 0 && isChosen[task] === 1 && isStanding[task] === 0) this.meet(task, 0, -1);
   }
 
   /** Takes the next event; false when there is none. */
@@ -105,7 +133,7 @@ class Run {
     this.dependents.each(task, (other) => {
       const left = (this.left[other] as number) - 1;
       this.left[other] = left;
-      if (left === 0 && this.chosen.has(other)) this.meet(other, time, task);
+      if (left === 0 && this.isChosen[other] === 1) this.meet(other, time, task);
     });
     return true;
   }
@@ -118,19 +146,25 @@ class Run {
   /** All that a task waits for is done. */
   private meet(task: number, time: number, cause: number): void {
     this.met[task] = time;
-    const { refusal, store } = this.graph.tasks[task] as Graph['tasks'][number];
-    const full = refusal ?? this.fullStore(store);
-    if (full !== undefined) {
-      this.refused.set(task, { at: time, refusal: full });
+    const refusal = this.isHeld[task] === 1 ? this.taken(task) : undefined;
+    if (refusal !== undefined) {
+      this.refused.set(task, { at: time, refusal });
       this.cause[task] = cause;
       return;
     }
-    if (store >= 0) this.stored[store] = (this.stored[store] as number) + 1;
     const crew = this.crewAt(task);
     if (crew.free > 0) {
       crew.free--;
       this.start(task, time, cause, crew);
     } else crew.waiting.push(task);
+  }
+
+  /** Takes what a task needs one of; or why it never comes to be. */
+  private taken(task: number): Refusal | undefined {
+    const { refusal, store } = this.graph.tasks[task] as Graph['tasks'][number];
+    const found = refusal ?? this.fullStore(store);
+    if (found === undefined && store >= 0) this.stored[store] = (this.stored[store] as number) + 1;
+    return found;
   }
 
   private fullStore(store: number): Refusal | undefined {
@@ -145,22 +179,16 @@ class Run {
     this.queue.add(time + seconds, task);
   }
 
-  /** Who carries out a task: its step at its site. */
   private crewAt(task: number): Crew {
-    const known = this.crewOf[task];
-    if (known !== undefined) return known;
-    const { object, step } = this.graph.tasks[task] as Graph['tasks'][number];
-    const siteId = this.graph.objects[object]?.siteId ?? '';
-    const key = `${siteId} ${step}`;
-    let crew = this.crews.get(key);
-    if (crew === undefined) {
-      const { seconds, atOnce } = this.steps.at(siteId, step);
-      crew = { seconds, free: atOnce, waiting: [], next: 0 };
-      this.crews.set(key, crew);
-    }
-    this.crewOf[task] = crew;
-    return crew;
+    return this.crews[this.crewOf[task] as number] as Crew;
   }
+}
+
+/** Numbers of a set as marks, which are looked up faster. */
+function marked(count: number, numbers: ReadonlySet<number>): Uint8Array {
+  const marks = new Uint8Array(count);
+  for (const number of numbers) marks[number] = 1;
+  return marks;
 }
 
 /** Which tasks wait for each, in one array: a plan has a million of them. */
@@ -169,12 +197,12 @@ class Dependents {
   private readonly all: Int32Array;
 
   /** Counts what each task still waits for into `left`. */
-  constructor({ tasks }: Graph, standing: ReadonlySet<number>, left: Int32Array) {
+  constructor({ tasks }: Graph, isStanding: Uint8Array, left: Int32Array) {
     const counts = new Int32Array(tasks.length + 1);
     let sum = 0;
     for (const [task, { needs }] of tasks.entries())
       for (const need of needs) {
-        if (standing.has(need)) continue;
+        if (isStanding[need] === 1) continue;
         left[task] = (left[task] as number) + 1;
         counts[need + 1] = (counts[need + 1] as number) + 1;
         sum++;
@@ -185,7 +213,7 @@ class Dependents {
     const next = counts.slice();
     for (const [task, { needs }] of tasks.entries())
       for (const need of needs) {
-        if (standing.has(need)) continue;
+        if (isStanding[need] === 1) continue;
         const at = next[need] as number;
         this.all[at] = task;
         next[need] = at + 1;

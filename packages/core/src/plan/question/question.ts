@@ -5,6 +5,7 @@ import { bad, good } from '../../result.js';
 import type { Result } from '../../result.js';
 import { byId } from '../collection.js';
 import type { Plan } from '../entities.js';
+import { grouped } from '../grouped.js';
 import { protocols } from '../kinds/vocabulary.js';
 import type { Protocol } from '../kinds/vocabulary.js';
 import { readServicePort } from '../textForms.js';
@@ -335,7 +336,7 @@ function inNamespace<E extends { readonly clusterId: string; readonly namespace:
   text: string,
 ): E | undefined {
   const sought = text.trim();
-  const own = items.filter((each) => each.clusterId === clusterId);
+  const own: readonly E[] = grouped<'clusterId', E>(items, 'clusterId').get(clusterId) ?? [];
   const found = own.filter(({ namespace, name }) => sought === (sought.includes('/') ? `${namespace}/${name}` : name));
   return found.length === 1 ? found[0] : undefined;
 }
@@ -364,8 +365,9 @@ function named(
   what: string,
   text: string,
 ): Result<string> {
-  const sought = text.trim().toLowerCase();
-  const found = items.find(({ name }) => name.toLowerCase() === sought);
+  const sought = text.trim();
+  const [exact] = grouped(items, 'name').get(sought) ?? [];
+  const found = exact ?? items.find(({ name }) => name.toLowerCase() === sought.toLowerCase());
   if (found !== undefined) return good(found.id);
   const some = items
     .slice(0, 5)
