@@ -157,8 +157,10 @@ export class NameServer {
     if (number >= FIRST_META && number <= LAST_META) return fault(NOT_IMPLEMENTED);
     const vantage = this.world.vantage(this.vantage);
     if (vantage === undefined) return { ...unsaid, why: VANTAGE_GONE };
-    const { told, log } = this.known.of(`${number} ${question.name}`, () => this.asked(vantage, question.name, number));
-    this.world.log.note(vantage.label, `${question.name} ${question.type} (DNS)`, log, told?.why ?? '');
+    const { told, log, why } = this.known.of(`${number} ${question.name}`, () =>
+      this.asked(vantage, question.name, number),
+    );
+    this.world.log.note(vantage.label, `${question.name} ${question.type} (DNS)`, log, why);
     return told;
   }
 
@@ -167,22 +169,22 @@ export class NameServer {
     const to = { kind: 'name', name, type: typesByNumber[number] ?? 'other' } as const;
     const { resolution, verdict, sentence } = ask(this.world.state, { from: vantage.place, to, bytes: USUAL_BYTES });
     if (resolution === undefined || verdict === 'unknown')
-      return { told: { ...unsaid, why: sentence }, log: codeOf.outside };
+      return { told: { ...unsaid, why: sentence }, log: codeOf.outside, why: sentence };
     const { outcome, records, ttl } = resolution;
     const rcode = rcodes[outcome];
     const log = codeOf[outcome];
-    if (rcode === undefined) return { told: undefined, log };
+    if (rcode === undefined) return { told: undefined, log, why: sentence };
     const answers = records.flatMap((record) => wireRecord(record, number) ?? []);
     // Of types without a form of their own the plan may hold others than the one that was asked for.
     const isNegative = outcome === 'no data' || outcome === 'no name' || answers.length === 0;
-    const authorities = isNegative ? this.authority(resolution, asked, ttl) : [];
-    return { told: { rcode, answers, authorities, info: 0, why: sentence }, log };
+    const authorities = isNegative ? this.authority(resolution, ttl) : [];
+    return { told: { rcode, answers, authorities, info: 0, why: sentence }, log, why: sentence };
   }
 
-  /** The SOA beside a negative answer, so that it can be remembered. Source: RFC 2308 3. */
-  private authority({ subject }: Resolution, name: string, ttl: number): Answer[] {
+  /** The SOA of the zone that answers beside a negative answer, so that it can be remembered; none where no zone of the plan does. Source: RFC 2308 3. */
+  private authority({ subject }: Resolution, ttl: number): Answer[] {
     const { names } = this.world.state;
-    const zone = subject?.kind === 'zones' ? byId(names.parts.zones, subject.id) : names.zoneAround(name);
+    const zone = subject?.kind === 'zones' ? byId(names.parts.zones, subject.id) : undefined;
     const [soa] = zone === undefined ? [] : names.treeOf(zone).setAt(zone.apex, 'SOA');
     return soa === undefined ? [] : [wireRecord({ ...soa, ttl }, SOA_NUMBER) ?? []].flat();
   }
@@ -192,6 +194,7 @@ interface Known {
   /** Undefined where nothing is answered. */
   readonly told: Told | undefined;
   readonly log: string;
+  readonly why: string;
 }
 
 function fault(rcode: number): Told {

@@ -136,6 +136,32 @@ test('how questions end is told as the standards have it', async () => {
   expect((await dig(port, '-c', 'CH', 'a.one.test', 'TXT')).status).toBe('REFUSED');
 });
 
+// RFC 2308 3: the SOA is of the zone that answers. What ends outside the zones that are seen from there has none of theirs.
+test('beside what no zone of the plan denies there is no SOA of one', async () => {
+  const plan = demoPlan();
+  const network = plan.networks.find(({ name }) => name === 'booking')?.id ?? '';
+  const [internet = 0, booking = 0] = await serve(plan, 'internet', network);
+  // An alias of skerryline.example whose target, a provider’s name, does not exist.
+  const freed = await dig(internet, 'summer.skerryline.example', 'A');
+  expect([freed.status, freed.answers.length, freed.authority]).toEqual(['NXDOMAIN', 1, []]);
+  // The zone 255.43.10.in-addr.arpa is of another network.
+  const back = await dig(booking, '20.255.43.10.in-addr.arpa', 'PTR');
+  expect([back.status, back.authority]).toEqual(['NXDOMAIN', []]);
+  expect((await dig(booking, 'none.models.skerryline.example', 'A')).authority[0]).toMatch(/^models\./);
+});
+
+test('a question that is not answered leaves its reason in the log', async () => {
+  const plan = demoPlan();
+  const north = plan.clusters.find(({ name }) => name === 'booking-north')?.id ?? '';
+  const [port = 0] = await serve(plan, north);
+  const { status } = await dig(port, 'storefront.shop', 'A', '+time=1');
+  expect(status).toBe('none');
+  expect(open?.standIns.report().log[0]).toMatchObject({
+    answer: 'time-out',
+    why: expect.stringContaining('storefront'),
+  });
+});
+
 test('hard cases of names, each derived from its standard before it was asked', async () => {
   const [port = 0] = await serve(
     zoneWith(
