@@ -30,10 +30,13 @@ export function BringUpPart() {
         <section aria-label="Before it begins" className="px-4 py-3">
           <p className="text-[15px]">
             The run has not begun:{' '}
-            <strong className="text-error">
-              {formatCount(before.failed.length, 'prerequisite fails', 'prerequisites fail')}
-            </strong>
-            {open.length > 0 && `, ${formatCount(open.length, 'point is', 'points are')} not confirmed at every site`}.
+            {before.failed.length > 0 && (
+              <strong className="text-error">
+                {formatCount(before.failed.length, 'prerequisite fails', 'prerequisites fail')}
+              </strong>
+            )}
+            {before.failed.length > 0 && open.length > 0 && ', '}
+            {open.length > 0 && `${formatCount(open.length, 'point is', 'points are')} not confirmed at every site`}.
           </p>
           <p className="quiet mb-2">
             Each is listed on the right with its fix. What only people can know is ticked there.

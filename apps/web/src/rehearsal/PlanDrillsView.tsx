@@ -72,20 +72,24 @@ function DrillTable({ outcomes, canApply }: DrillTableProps) {
         </select>
       }
     >
-      <table className="w-full" aria-label="Drills">
-        <TableHead labels={['Drill', 'Outcome', 'Goes on', 'For how long']} rightFrom={2} />
-        <tbody>
-          {shown.slice(0, MAX_ROWS).map((outcome) => (
-            <DrillRow
-              key={outcome.key}
-              outcome={outcome}
-              isOpen={outcome.key === chosen}
-              canApply={canApply}
-              onChoose={() => set({ drill: outcome.key === chosen ? '' : outcome.key })}
-            />
-          ))}
-        </tbody>
-      </table>
+      {shown.length === 0 ? (
+        <p className="quiet">{state === '' ? 'Every drill holds.' : 'No drill ends so.'}</p>
+      ) : (
+        <table className="w-full" aria-label="Drills">
+          <TableHead labels={['Drill', 'Outcome', 'Goes on', 'For how long']} rightFrom={2} />
+          <tbody>
+            {shown.slice(0, MAX_ROWS).map((outcome) => (
+              <DrillRow
+                key={outcome.key}
+                outcome={outcome}
+                isOpen={outcome.key === chosen}
+                canApply={canApply}
+                onChoose={() => set({ drill: outcome.key === chosen ? '' : outcome.key })}
+              />
+            ))}
+          </tbody>
+        </table>
+      )}
       <More all={shown.length} shown={Math.min(shown.length, MAX_ROWS)} />
     </Part>
   );

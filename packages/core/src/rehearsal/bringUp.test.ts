@@ -1,8 +1,10 @@
 import fc from 'fast-check';
 import { add, anyWorld, applied, cluster, ground, ownRanges, testId } from '../../test/worlds.js';
+import { quickStart, sizePlans, workloads as purposes } from '../allocation/index.js';
+import type { Workload } from '../allocation/index.js';
 import { demoPlan } from '../demo/index.js';
 import { evaluate } from '../evaluation/index.js';
-import { buildSteps, kindOf } from '../plan/index.js';
+import { buildSteps, emptyPlan, kindOf } from '../plan/index.js';
 import type { Cluster, Operation, Plan } from '../plan/index.js';
 import { finished } from '../working/index.js';
 import { bringUp, compareRuns, Graph, prerequisitesOf, runGraph, Times, usualTimes, usualWish } from './index.js';
@@ -28,6 +30,29 @@ function one(fields: Partial<Omit<Cluster, 'id'>> = {}, more: readonly Operation
 
 const pathOf = (of: BringUp) =>
   of.criticalPath().map(({ object, condition, from, to }) => `${object.kind} ${condition} ${from}-${to}`);
+
+// What is proposed must come up: nothing in it is refused, whatever size, pod network and purpose.
+test('what a quick start proposes in an empty plan comes up whole', () => {
+  const cases = Object.values(sizePlans).flatMap((size) =>
+    (Object.keys(purposes) as Workload[]).flatMap((workload) =>
+      (['overlay', 'routed', 'native'] as const).flatMap((podMode) =>
+        (['lan', 'zonal', 'regional'] as const).map((starter) => ({ size, workload, podMode, starter })),
+      ),
+    ),
+  );
+  let made = 0;
+  for (const each of cases) {
+    const start = quickStart(emptyPlan(), { ...each, name: 'shop', siteId: '', siteName: 'West', podsPerNode: 110 });
+    if (!start.ok) continue;
+    made++;
+    const up = run(applied(emptyPlan(), start.operations));
+    const { workload, podMode, starter } = each;
+    const refused = up.refusals().map(({ object }) => `${object.kind} ${object.name}`);
+    expect([workload, podMode, starter, refused]).toEqual([workload, podMode, starter, []]);
+    expect(up.objects.filter((object) => !Number.isFinite(up.readyAt(object))).map(({ name }) => name)).toEqual([]);
+  }
+  expect(made).toBeGreaterThan(40);
+});
 
 /*
  * Critical paths derived by hand from the usual times: account 60, network 30, subnet 15, hosted control plane 600, control

@@ -9,7 +9,7 @@ import type { NodesOf } from './entryWaits.js';
 import type { ConditionType, Graph } from './graph.js';
 import { keyOf } from './planObjects.js';
 
-/** The condition that never comes true of what a finding is first about. */
+/** The condition that never comes true of what a finding is first about. What a note says stops nothing: the plan only does not say it yet. */
 const stops: Partial<Readonly<Record<FindingCode, ConditionType>>> = {
   'backend.opening': 'Healthy',
   'backend.port': 'Healthy',
@@ -31,7 +31,6 @@ const stops: Partial<Readonly<Record<FindingCode, ConditionType>>> = {
   'export.no-service': 'Imported',
   'gateway.outside': 'Ready',
   'listener.certificate': 'Programmed',
-  'nat.no-address': 'Ready',
   'pods.native-not-offered': 'Available',
   'range.missing': 'Available',
   'record.alias-apex': 'Published',
@@ -65,6 +64,8 @@ export function refuseByFindings(graph: Graph, names: Names, { found }: Findings
     if (condition === undefined || first === undefined) continue;
     // Room that lacks at the horizon, in an upgrade or without a zone stops nothing that comes up.
     if (fact.code === 'workload.no-room' && fact.case !== 'now') continue;
+    // What renews itself is issued anew whatever day the plan says.
+    if (fact.code === 'certificate.expired' && fact.renewsItself) continue;
     const own = code === 'pods.native-not-offered' ? partKey.podNetwork(first.id) : keyOf(first.kind, first.id);
     graph.refuse(graph.taskOf(own, condition), {
       why: 'finding',
