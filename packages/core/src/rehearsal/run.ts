@@ -94,7 +94,7 @@ class Run {
     for (const [task, { object, step, store, refusal }] of this.graph.tasks.entries()) {
       const siteId = this.graph.objects[object]?.siteId ?? '';
       let here = known.get(siteId);
-      if (here === undefined) known.set(siteId, (here = new Map()));
+      if (here === undefined) known.set(siteId, (here = new Map<BuildStep, number>()));
       let crew = here.get(step);
       if (crew === undefined) {
         const { seconds, atOnce } = this.steps.at(siteId, step);
