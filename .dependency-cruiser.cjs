@@ -22,6 +22,7 @@ const floors = [
   ['evaluation'],
   ['exchange', 'manifests'],
   ['rehearsal'],
+  ['handover'],
   ['demo'],
 ];
 const core = '^packages/core/src/';

@@ -1,7 +1,13 @@
-// Writes the published JSON Schema of the plan file from the core's field rules. Build first.
+// Writes the published JSON Schemas of the plan file and of the keyed values of a cluster. Build first.
 import { writeFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { planFileSchema } from '@wide-lattice/core/exchange';
+import { keyedValuesSchema } from '@wide-lattice/core/handover';
 
-const file = fileURLToPath(new URL('../docs/plan-file.schema.json', import.meta.url));
-writeFileSync(file, `${JSON.stringify(planFileSchema(), null, 2)}\n`);
+for (const [name, schema] of [
+  ['plan-file', planFileSchema()],
+  ['cluster-values', keyedValuesSchema()],
+]) {
+  const file = fileURLToPath(new URL(`../docs/${name}.schema.json`, import.meta.url));
+  writeFileSync(file, `${JSON.stringify(schema, null, 2)}\n`);
+}

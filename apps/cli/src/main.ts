@@ -4,6 +4,8 @@ import { Command, CommanderError, InvalidArgumentError, Option } from 'commander
 import { readPlanFile } from '@wide-lattice/core/exchange';
 import { USUAL_BYTES } from '@wide-lattice/core/plan';
 import { check, convert, proposal, table, tested, traced } from './commands.js';
+import { handover } from './handover.js';
+import type { HandoverOptions } from './handover.js';
 import type { ReportForm, Outcome, TestForm } from './commands.js';
 import { provePlan, proveRandom } from './prove/command.js';
 import { SUITE } from './prove/coverage.js';
@@ -118,6 +120,14 @@ program
     }
     process.exitCode = await provePlan(read.plan, tests === true, print);
   });
+program
+  .command('handover <file>')
+  .description('write everything that builders need as one zip: of the whole plan, or of one cluster, site or template')
+  .option('--cluster <name>', 'only what is for this cluster')
+  .option('--site <name>', 'only what is for the clusters of this site')
+  .option('--template <name>', 'only what is for the clusters of this template')
+  .option('--out <zip>', 'where it is written', 'handover.zip')
+  .action((file: string, options: HandoverOptions) => run(file, (text) => handover(text, options)));
 program
   .command('table <file>')
   .description('print the allocation table as CSV')

@@ -1,8 +1,19 @@
-import { Controller, Get, Param, ParseUUIDPipe, Query, Res } from '@nestjs/common';
+import {
+  BadRequestException,
+  Controller,
+  Get,
+  NotFoundException,
+  Param,
+  ParseUUIDPipe,
+  Query,
+  Res,
+} from '@nestjs/common';
 import type { Response } from 'express';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { ApiOperation, ApiTags } from '@nestjs/swagger';
+import { ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger';
+import type { Scope } from '@wide-lattice/core/rehearsal';
+import { isUUID } from 'class-validator';
 import { bytesInParts } from '../http/bytesInParts.js';
 import { PlanBodies } from '../plans/planBody.js';
 import type { PlanBody } from '../plans/planBody.js';
@@ -59,9 +70,41 @@ export class EvaluationController {
     await send(response, 'application/pdf', 'address-plan.pdf', file);
   }
 
+  @ApiOperation({
+    summary: 'Everything that builders need, as one zip: of the whole plan, or of one cluster, site or template',
+  })
+  @ApiQuery({ name: 'cluster', required: false, description: 'Id of a cluster.' })
+  @ApiQuery({ name: 'site', required: false, description: 'Id of a site.' })
+  @ApiQuery({ name: 'template', required: false, description: 'Id of a template.' })
+  @KnownQuery('cluster', 'site', 'template')
+  @Get('export/handover.zip')
+  async handover(
+    @Param('id', ParseUUIDPipe) id: string,
+    @Query() query: Readonly<Record<string, unknown>>,
+    @Res() response: Response,
+  ) {
+    const scope = scopeOf(query);
+    const file = await this.workers.ofPlan('handover', await this.bodyOf(id), scope);
+    if (file.length === 0)
+      throw new NotFoundException(
+        `The plan has no cluster of that ${scope.kind}. Choose another one, or the whole plan.`,
+      );
+    await send(response, 'application/zip', 'handover.zip', file);
+  }
+
   private async bodyOf(planId: string): Promise<PlanBody> {
     return this.bodies.of(planId, await this.plans.read(planId));
   }
+}
+
+/** Of which scope a bundle is asked for. Errors: several are given, or what is no id. */
+function scopeOf(query: Readonly<Record<string, unknown>>): Scope {
+  const [given, ...more] = Object.entries(query);
+  if (given === undefined) return { kind: 'plan' };
+  const [kind, id] = given as [Exclude<Scope['kind'], 'plan'>, unknown];
+  if (more.length > 0) throw new BadRequestException('Give one of cluster, site and template, not several.');
+  if (!isUUID(id)) throw new BadRequestException(`${kind}: give its id, which the plan says.`);
+  return { kind, id: id as string };
 }
 
 async function send(response: Response, type: string, name: string, file: Uint8Array): Promise<void> {

@@ -3,8 +3,12 @@ import { evaluate } from '@wide-lattice/core/evaluation';
 import type { Evaluation } from '@wide-lattice/core/evaluation';
 import { addressPlan, allocationTableCsv, findingJson, readPlanFile, writePlanFile } from '@wide-lattice/core/exchange';
 import type { Json, PlanFileProblem } from '@wide-lattice/core/exchange';
+import { handoverFiles, pathOf, zipped } from '@wide-lattice/core/handover';
 import { kinds, MAX_FILE_BYTES } from '@wide-lattice/core/plan';
 import type { Kind, PlanSettings } from '@wide-lattice/core/plan';
+import { isInScope } from '@wide-lattice/core/rehearsal';
+import type { Scope } from '@wide-lattice/core/rehearsal';
+import { finished } from '@wide-lattice/core/working';
 import { LRUCache } from 'lru-cache';
 import { move, transferableSymbol, valueSymbol } from 'piscina';
 import { addressPlanPdf } from '../evaluation/addressPlanPdf.js';
@@ -26,6 +30,8 @@ export interface PlanWork {
   readonly planFile: { readonly asks: 'json' | 'yaml'; readonly gives: Uint8Array };
   readonly allocationTable: { readonly asks: undefined; readonly gives: Uint8Array };
   readonly addressPlanPdf: { readonly asks: undefined; readonly gives: Uint8Array };
+  /** Nothing where no cluster is in the scope. */
+  readonly handover: { readonly asks: Scope; readonly gives: Uint8Array };
 }
 
 /** A plan file as it came. */
@@ -62,6 +68,11 @@ const ofPlan: PlanWorks = {
   planFile: ({ plan }, syntax) => bytesOf(writePlanFile(plan, syntax)),
   allocationTable: (evaluation) => bytesOf(allocationTableCsv(evaluation)),
   // A copy: what changes hands must not be shared, as small buffers of Node are.
+  handover: (evaluation, scope) => {
+    const { clusters, settings } = evaluation.plan;
+    if (scope.kind !== 'plan' && !clusters.some((cluster) => isInScope(scope, cluster))) return new Uint8Array();
+    return zipped(finished(handoverFiles(evaluation, scope)), pathOf(settings.name));
+  },
   addressPlanPdf: async (evaluation) => new Uint8Array(await addressPlanPdf(addressPlan(evaluation))),
 };
 

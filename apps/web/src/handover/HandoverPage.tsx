@@ -5,6 +5,8 @@ import { api } from '../plan/api';
 import { usePlan } from '../plan/PlanContext';
 import { useSlice } from '../plan/useSlice';
 import { Computing, Halves, Part } from '../shared/Halves';
+import { BundlePart } from './BundlePart';
+import { ChecklistPart } from './ChecklistPart';
 
 const files = [
   { file: 'plan.json', title: 'Plan file, JSON', about: 'The whole plan. Reading it back gives the same plan.' },
@@ -21,16 +23,31 @@ const files = [
   },
 ] as const;
 
-/** Stop 10: what builders need. Files on the left, whether they may be used on the right. */
+/** Stop 10: what builders need. The bundle and single files on the left, whether they may be used and in which steps on the right. */
 export function HandoverPage() {
   const { session } = usePlan();
-  return <Halves screen="handover" left={<Files planId={session.planId} />} right={<Readiness />} />;
+  return (
+    <Halves
+      screen="handover"
+      left={
+        <>
+          <BundlePart />
+          <Files planId={session.planId} />
+        </>
+      }
+      right={
+        <>
+          <Readiness />
+          <ChecklistPart />
+        </>
+      }
+    />
+  );
 }
 
 function Files({ planId }: { readonly planId: string }) {
   return (
-    <Part title="Files">
-      <h1 className="sr-only">Handover</h1>
+    <Part title="Single files">
       <ul>
         {files.map(({ file, title, about }) => (
           <li key={file} className="rule-b flex items-center justify-between gap-4 py-2">

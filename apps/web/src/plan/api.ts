@@ -1,3 +1,4 @@
+import type { Scope } from '@wide-lattice/core/rehearsal';
 import type { StandInReport, StandInWish } from '@wide-lattice/standins/choices';
 import type { Clash, Operation, OperationProblem, Plan } from '@wide-lattice/core/plan';
 
@@ -185,6 +186,9 @@ export const api = {
     post<unknown>(`/plans/${id}/stand-ins/addresses`, { address, isStopped }),
   /** The certificate of the authority of stand-ins, or a kubeconfig of one cluster: "kubeconfig/<cluster id>?namespace=shop". */
   standInFileUrl: (id: string, file: string) => `/api/plans/${id}/stand-ins/${file}`,
+  /** Everything that builders of a scope need, as one zip. */
+  handoverUrl: (id: string, scope: Scope) =>
+    `/api/plans/${id}/export/handover.zip${scope.kind === 'plan' ? '' : `?${scope.kind}=${scope.id}`}`,
   exportUrl: (id: string, file: 'plan.json' | 'plan.yaml' | 'allocations.csv' | 'address-plan.pdf') =>
     `/api/plans/${id}/export/${file}`,
 };

@@ -1,14 +1,13 @@
 import { Choice } from '../shared/Choice';
 import { usePlan } from '../plan/PlanContext';
 import { useSearchState } from '../shared/useSearchState';
+import { ScopeChoice } from './ScopeChoice';
 
 /** What is brought up: the scope, how many nodes, whether built clusters stand already, and a second pod network to try. */
 export function WishFields() {
   const { plan } = usePlan();
   const [search, set] = useSearchState();
   const choose = (field: string) => (value: string) => set({ [field]: value, at: '', object: '' });
-  const named = (kind: string, rows: readonly { readonly id: string; readonly name: string }[]) =>
-    rows.map(({ id, name }) => ({ value: `${kind}~${id}`, label: `${kind} ${name}` }));
   const either = (label: string, field: string, usual: string, value: string, other: string) => (
     <Choice
       label={label}
@@ -22,20 +21,7 @@ export function WishFields() {
   );
   return (
     <div className="rule-b grid grid-cols-2 gap-x-4 gap-y-1.5 px-4 py-2.5 lg:grid-cols-4">
-      <Choice
-        label="Bring up"
-        options={[
-          { value: '', label: 'the whole plan' },
-          ...named(
-            'site',
-            plan.sites.filter(({ id }) => plan.clusters.some(({ siteId }) => siteId === id)),
-          ),
-          ...named('template', plan.templates),
-          ...named('cluster', plan.clusters),
-        ]}
-        value={search.get('scope') ?? ''}
-        onChoose={choose('scope')}
-      />
+      <ScopeChoice label="Bring up" onChoose={choose('scope')} />
       {either('Nodes', 'nodes', 'of today', 'horizon', 'of the horizon')}
       {either('Built clusters', 'built', 'come up too', 'there', 'are there already')}
       <Choice

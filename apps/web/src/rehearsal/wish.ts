@@ -11,7 +11,7 @@ export function wishOf(search: URLSearchParams): BringUpWish {
 }
 
 /** A scope as a word of the address: "site~<id>"; the whole plan where it says none. */
-function scopeOf(text: string): Scope {
+export function scopeOf(text: string): Scope {
   const [kind, id = ''] = text.split('~');
   return (kind === 'cluster' || kind === 'site' || kind === 'template') && id !== '' ? { kind, id } : { kind: 'plan' };
 }

@@ -5,11 +5,12 @@ import { worstVerdict } from '../verdicts/index.js';
 import { rowsAsCsv } from './rowsAsCsv.js';
 
 /**
- * The allocation table as CSV (RFC 4180): one row a needed or allocated range. Cells that a spreadsheet
+ * The allocation table of all clusters, or of some by their ids, as CSV (RFC 4180): one row a needed or allocated range. Cells that a spreadsheet
  * would take for a formula get a leading apostrophe.
  */
-export function allocationTableCsv(evaluation: Evaluation): string {
-  const rows = evaluation.clusters.flatMap(({ cluster, site, network, figures, allocations }) => {
+export function allocationTableCsv(evaluation: Evaluation, clusterIds?: ReadonlySet<string>): string {
+  const chosen = evaluation.clusters.filter(({ cluster }) => clusterIds?.has(cluster.id) ?? true);
+  const rows = chosen.flatMap(({ cluster, site, network, figures, allocations }) => {
     const common = { cluster: cluster.name, site: site.name, network: network.name, podNetwork: cluster.podMode };
     const missing = figures.needs.filter(({ ranges }) => ranges.length === 0);
     return [

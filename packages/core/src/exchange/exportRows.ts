@@ -4,19 +4,24 @@ import type { Entity, FieldRule, FieldValue, Kind, Plan } from '../plan/index.js
 import type { RowSyntax } from './readRows.js';
 import { rowsAsCsv } from './rowsAsCsv.js';
 
-/** Writes every entity of a kind as rows that an import reads back: references by name; CSV with labels, else field names. */
-export function exportRows(plan: Plan, kind: Kind, syntax: RowSyntax): string {
+/** Writes entities of a kind, all where none are given, as rows that an import reads back: references by name; CSV with labels, else field names. */
+export function exportRows(
+  plan: Plan,
+  kind: Kind,
+  syntax: RowSyntax,
+  entities: readonly Entity[] = plan[kind],
+): string {
   const rules = shownRules(kind);
   // Every field of an entity is one of these.
   const valueOf = (entity: Entity, field: string) => (entity as unknown as Record<string, FieldValue>)[field] ?? null;
   if (syntax === 'csv') {
     const columns = rules.map(([, rule]) => rule.label);
-    const rows = plan[kind].map((entity) =>
+    const rows = entities.map((entity) =>
       Object.fromEntries(rules.map(([field, rule]) => [rule.label, cellOf(plan, rule, valueOf(entity, field))])),
     );
     return rowsAsCsv(columns, rows);
   }
-  const rows = plan[kind].map((entity) =>
+  const rows = entities.map((entity) =>
     Object.fromEntries(rules.map(([field, rule]) => [field, named(plan, rule, valueOf(entity, field))])),
   );
   return syntax === 'json' ? `${JSON.stringify(rows, null, 2)}\n` : stringify(rows, { aliasDuplicateObjects: false });

@@ -6,6 +6,7 @@ export type { ConditionType, ObjectKind, RehearsalObject, Store, Task } from './
 export { BringUp } from './outcome.js';
 export type { Awaited, Condition, ConditionFact, LogEntry, ObjectState, PathStep } from './outcome.js';
 export { runGraph } from './run.js';
+export { isInScope } from './scope.js';
 export type { Scope } from './scope.js';
 export { Times, usualTimes } from './times.js';
 export type { StepTime } from './times.js';

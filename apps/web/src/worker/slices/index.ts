@@ -9,6 +9,7 @@ import { egressSlices } from './egressSlices';
 import { exchangeSlices } from './exchangeSlices';
 import { findingSlices } from './findingSlices';
 import { groundSlices } from './groundSlices';
+import { handoverSlices } from './handoverSlices';
 import { ingressSlices } from './ingressSlices';
 import { podNetworkSlices } from './podNetworkSlices';
 import { rangeSlices } from './rangeSlices';
@@ -28,6 +29,7 @@ export const slices = {
   ...crossSlices,
   ...findingSlices,
   ...exchangeSlices,
+  ...handoverSlices,
   ...rehearsalSlices,
   ...testSlices,
   ...drillSlices,

@@ -1,0 +1,168 @@
+import { valueSheets } from '../crosscluster/index.js';
+import type { Evaluation } from '../evaluation/index.js';
+import { allocationTableCsv, exportRows, writePlanFile } from '../exchange/index.js';
+import { inWords } from '../findings/index.js';
+import { forwarding } from '../forwarding/index.js';
+import { writeManifests } from '../manifests/index.js';
+import { naming, zoneText } from '../naming/index.js';
+import { kinds } from '../plan/index.js';
+import type { Entity } from '../plan/index.js';
+import { bringUp, isInScope, MAX_OBJECTS, prerequisitesOf, usualWish } from '../rehearsal/index.js';
+import type { Scope } from '../rehearsal/index.js';
+import { formatNumber } from '../working/index.js';
+import type { Steps } from '../working/index.js';
+import { checklistColumns, checklistOf, checklistRow } from './checklist.js';
+import { json, pathOf, Paths, tableFiles, yaml } from './files.js';
+import type { HandoverFile } from './files.js';
+import { keyedValues } from './keyedValues.js';
+import { leftOutOf } from './leftOut.js';
+import { partOfPlan } from './partOfPlan.js';
+import type { PartOfPlan } from './partOfPlan.js';
+import { keyedValuesSchema } from './valuesSchema.js';
+
+/** Everything that builders of a scope are given, as files in the order of their paths: the same for the same plan, byte for byte. */
+export function* handoverFiles(evaluation: Evaluation, scope: Scope): Steps<HandoverFile[]> {
+  const part = partOfPlan(evaluation.plan, scope);
+  yield { what: 'the handover', done: 0, of: 3 };
+  const built = [...tables(evaluation, part), ...clusterFiles(evaluation, part), ...zoneFiles(evaluation, part)];
+  yield { what: 'the handover', done: 1, of: 3 };
+  const lists = [...connectionFiles(evaluation, part), ...openPoints(evaluation, part, scope)];
+  yield { what: 'the handover', done: 2, of: 3 };
+  const steps = yield* checklist(evaluation, scope);
+  const whole = scope.kind === 'plan' ? [{ path: 'plan.yaml', text: writePlanFile(evaluation.plan, 'yaml') }] : [];
+  const files = [...built, ...lists, ...steps, ...prerequisites(evaluation, scope), ...whole];
+  const all = [...files, { path: 'contents.txt', text: contents(evaluation, scope, files) }];
+  return all.sort((a, b) => (a.path < b.path ? -1 : 1));
+}
+
+/** A table for each kind that the part has something of, as an import reads it back, and that of the ranges. */
+function tables({ plan }: Evaluation, part: PartOfPlan): HandoverFile[] {
+  return kinds.flatMap((kind) => {
+    const own = part[kind] as readonly Entity[];
+    if (own.length === 0) return [];
+    const path = `tables/${kind.replaceAll(/[A-Z]/g, (letter) => `-${letter.toLowerCase()}`)}`;
+    return (['csv', 'json', 'yaml'] as const).map((syntax) => ({
+      path: `${path}.${syntax}`,
+      text: exportRows(plan, kind, syntax, own),
+    }));
+  });
+}
+
+/** Keyed values and manifests of each cluster, and the ranges of all. */
+function clusterFiles(evaluation: Evaluation, part: PartOfPlan): HandoverFile[] {
+  const { plan } = evaluation;
+  const paths = new Paths();
+  const files = part.clusters.flatMap((cluster) => {
+    const folder = `clusters/${paths.of(cluster.name)}`;
+    const values = keyedValues(plan, cluster);
+    const manifests = writeManifests(plan, cluster.id);
+    return [
+      ...(values === undefined
+        ? []
+        : [
+            { path: `${folder}/values.json`, text: json(values) },
+            { path: `${folder}/values.yaml`, text: yaml(values) },
+          ]),
+      ...(manifests === '' ? [] : [{ path: `${folder}/manifests.yaml`, text: manifests }]),
+    ];
+  });
+  const ids = new Set(part.clusters.map(({ id }) => id));
+  return [
+    ...files,
+    { path: 'clusters/values.schema.json', text: json(keyedValuesSchema()) },
+    { path: 'ranges.csv', text: allocationTableCsv(evaluation, ids) },
+  ];
+}
+
+/** One file a zone: those of one origin are told apart by the name of the zone. */
+function zoneFiles(evaluation: Evaluation, part: PartOfPlan): HandoverFile[] {
+  const state = evaluation.ask(naming);
+  const paths = new Paths();
+  return part.zones.map((zone) => ({
+    path: `zones/${paths.of(`${zone.apex}-${zone.side}-${zone.name}`)}.zone`,
+    text: zoneText(state, zone),
+  }));
+}
+
+/** What is typed in where each member of a connection is built. */
+function connectionFiles(evaluation: Evaluation, part: PartOfPlan): HandoverFile[] {
+  const ways = evaluation.ask(forwarding);
+  return part.connections.map((connection) => ({
+    path: `connections/${pathOf(connection.name)}.yaml`,
+    text: yaml(
+      valueSheets(evaluation.plan, ways, connection.id).map(({ cluster, values }) => ({
+        cluster,
+        values: Object.fromEntries(values.map(({ label, value }) => [label, value])),
+      })),
+    ),
+  }));
+}
+
+/** Findings about the part, and what its manifests and zone files cannot hold. */
+function openPoints(evaluation: Evaluation, part: PartOfPlan, scope: Scope): HandoverFile[] {
+  const { plan } = evaluation;
+  const ids = new Set(kinds.flatMap((kind) => (part[kind] as readonly Entity[]).map(({ id }) => id)));
+  const open = evaluation
+    .findings()
+    .filter(({ subjects }) => scope.kind === 'plan' || subjects.some(({ id }) => ids.has(id)))
+    .map((finding) => {
+      const { severity, title, detail } = inWords(plan, finding);
+      return { severity, title, detail };
+    });
+  const left = leftOutOf(plan, part).map((each) => ({ ...each }));
+  return [
+    ...tableFiles('open-points', ['severity', 'title', 'detail'], open),
+    ...tableFiles('left-out', ['format', 'kind', 'name', 'field', 'value'], left),
+  ];
+}
+
+/** The steps of building what does not stand yet; where there are too many, why there is no list. */
+function* checklist(evaluation: Evaluation, scope: Scope): Steps<HandoverFile[]> {
+  const run = yield* bringUp(evaluation, { ...usualWish, scope, isBuiltThere: true });
+  if (!run.ok)
+    return [
+      {
+        path: 'checklist.txt',
+        text: `There is no checklist: ${formatNumber(run.objects)} objects come to be, and at most ${formatNumber(MAX_OBJECTS)} are rehearsed. Hand over one site at a time.\n`,
+      },
+    ];
+  return tableFiles('checklist', checklistColumns, checklistOf(evaluation.plan, run).map(checklistRow));
+}
+
+/** What must hold before the first step, as the rehearsal has it. */
+function prerequisites(evaluation: Evaluation, scope: Scope): HandoverFile[] {
+  const { failed, confirmable } = prerequisitesOf(evaluation, scope);
+  const rows = [
+    ...failed.map(({ about, finding }) => ({ what: about, state: 'fails', where: finding.title })),
+    ...confirmable.flatMap(({ what, confirmed, open }) => [
+      ...confirmed.map(({ confirmedBy, confirmedOn }) => ({
+        what,
+        state: `confirmed by ${confirmedBy}`,
+        where: confirmedOn,
+      })),
+      ...open.map(({ name }) => ({ what, state: 'open', where: name })),
+    ]),
+  ];
+  return tableFiles('prerequisites', ['what', 'state', 'where'], rows);
+}
+
+/** What is in the bundle, in words and file by file. */
+function contents({ plan }: Evaluation, scope: Scope, files: readonly HandoverFile[]): string {
+  const clusters = plan.clusters.filter((cluster) => isInScope(scope, cluster)).map(({ name }) => name);
+  const of = scope.kind === 'plan' ? 'the whole plan' : clusters.join(', ') || 'no cluster';
+  const about = [
+    `${plan.settings.name}: handover of ${of}`,
+    '',
+    'checklist       steps in their order, from the rehearsal; owner, who and when are to be filled in',
+    'clusters        for each cluster its keyed values (values.schema.json says what they mean) and its manifests',
+    'connections     for each connection what is typed in at its members',
+    'left-out        what manifests and zone files cannot hold; it stands in the tables',
+    'open-points     what the plan finds wrong or open with this',
+    'prerequisites   what must hold before the first step',
+    'ranges          every range with what it was sized for',
+    'tables          every row of every kind, as the plan reads it back',
+    'zones           one file for each zone',
+  ];
+  const lines = files.map(({ path, text }) => `${path} (${formatNumber(text.length)} characters)`).sort();
+  return `${[...about, '', ...lines].join('\n')}\n`;
+}

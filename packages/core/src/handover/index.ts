@@ -1,0 +1,13 @@
+export { handoverFiles } from './bundle.js';
+export { checklistOf, checklistRow } from './checklist.js';
+export type { ChecklistStep } from './checklist.js';
+export { pathOf } from './files.js';
+export type { HandoverFile } from './files.js';
+export { keyedValues, VALUES_VERSION } from './keyedValues.js';
+export type { KeyedValues } from './keyedValues.js';
+export { leftOutOf, notInManifests } from './leftOut.js';
+export type { LeftOut } from './leftOut.js';
+export { partOfPlan } from './partOfPlan.js';
+export type { PartOfPlan } from './partOfPlan.js';
+export { zipped } from './zipped.js';
+export { keyedValuesSchema } from './valuesSchema.js';
