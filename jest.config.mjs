@@ -55,6 +55,7 @@ export default {
       testEnvironment: 'jsdom',
       testEnvironmentOptions: { customExportConditions: ['wl-source', 'node', 'node-addons'] },
       setupFiles: ['<rootDir>/test/setUp.mjs'],
+      setupFilesAfterEnv: ['<rootDir>/test/waiting.mjs'],
     },
     {
       ...project('server', 'apps/server'),

@@ -4,6 +4,9 @@ import { Logger } from '@nestjs/common';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import { propose } from '@wide-lattice/core/allocation';
 import { evaluate } from '@wide-lattice/core/evaluation';
+import { handoverFiles, pathOf, zipped } from '@wide-lattice/core/handover';
+import type { Scope } from '@wide-lattice/core/rehearsal';
+import { finished } from '@wide-lattice/core/working';
 import { findingJson, writePlanFile } from '@wide-lattice/core/exchange';
 import {
   addOperation,
@@ -376,6 +379,34 @@ describe('evaluation and export', () => {
       (await client.get(`/plans/${planId}/export/allocations.csv`).expect('content-type', /text\/csv/)).text,
     ).toContain('booking-north');
   });
+});
+
+test('the bundle of a plan and of a cluster are those of the core; what is not there or asked twice is refused', async () => {
+  const planId = await newPlan();
+  const zip = async (query: string) => {
+    const { body } = await client
+      .get(`/plans/${planId}/export/handover.zip${query}`)
+      .buffer(true)
+      .parse((answer, done) => {
+        const chunks: Buffer[] = [];
+        answer.on('data', (chunk: Buffer) => chunks.push(chunk));
+        answer.on('end', () => done(null, Buffer.concat(chunks)));
+      })
+      .expect(200)
+      .expect('content-type', /application.zip/)
+      .expect('content-disposition', /handover\.zip/);
+    return body as Buffer;
+  };
+  const made = (scope: Scope) =>
+    Buffer.from(zipped(finished(handoverFiles(evaluate(demo), scope)), pathOf(demo.settings.name)));
+  expect((await zip('')).equals(made({ kind: 'plan' }))).toBe(true);
+  const id = cluster(0);
+  expect((await zip(`?cluster=${id}`)).equals(made({ kind: 'cluster', id }))).toBe(true);
+  const refused = async (query: string, status: number) =>
+    (await client.get(`/plans/${planId}/export/handover.zip?${query}`).expect(status)).text;
+  expect(await refused('cluster=north', 400)).toContain('give its id');
+  expect(await refused(`cluster=${id}&site=${id}`, 400)).toContain('not several');
+  expect(await refused(`site=${id}`, 404)).toContain('no cluster of that site');
 });
 
 test('the address plan as PDF holds every range, read back by a general-purpose reader', async () => {
