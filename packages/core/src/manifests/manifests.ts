@@ -659,8 +659,8 @@ function readKept(kept: string): Draft | undefined {
 
 /** Every object of a cluster that the plan holds, in the API versions of today. */
 export function manifestObjects(plan: Plan, clusterId: string): readonly Written[] {
-  const own = <E extends { readonly clusterId: string }>(items: readonly E[]) =>
-    items.filter((each) => each.clusterId === clusterId);
+  const own = <E extends { readonly clusterId: string }>(items: readonly E[]): readonly E[] =>
+    grouped<'clusterId', E>(items, 'clusterId').get(clusterId) ?? [];
   return [
     ...clusterObjects(plan, clusterId),
     ...own(plan.workloads).map((each) => writeOne('workloads', each)),
