@@ -47,8 +47,8 @@ export function BundlePart() {
       ) : (
         <div className={isFresh ? '' : 'opacity-60'}>
           <p>
-            {formatCount(bundle.files, 'file')}, the same bytes for the same plan. Of a network everything in it comes
-            along, of a connection all members.
+            {formatCount(bundle.files, 'file')}, the same bytes for the same plan.
+            {scope.kind !== 'plan' && ' Of a network everything in it comes along, of a connection all members.'}
           </p>
           <table className="mt-1.5 w-full" aria-label="What the bundle holds">
             <TableHead labels={['Part', 'What it is', 'Files']} rightFrom={2} />

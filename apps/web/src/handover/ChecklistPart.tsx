@@ -36,8 +36,8 @@ function Steps({ checklist: { steps, found, total } }: { readonly checklist: Sho
   return (
     <>
       <p>
-        {formatCount(found, 'step')}, {formatDuration(total)} as rehearsed; clusters that stand are left out. With its
-        columns for owner, who and when it is in the bundle.
+        {formatCount(found, 'step')}, {formatDuration(total)} as rehearsed; clusters that stand are left out. In the
+        bundle it has columns for owner, name and date.
       </p>
       <table className="mt-1.5 w-full" aria-label="Checklist">
         <TableHead labels={['Step', 'What', 'Begins', 'Takes', 'After']} />

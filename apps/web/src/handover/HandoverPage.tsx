@@ -29,6 +29,7 @@ export function HandoverPage() {
   return (
     <Halves
       screen="handover"
+      rightWidth="36rem"
       left={
         <>
           <BundlePart />
