@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { Ajv2020 } from 'ajv/dist/2020.js';
 import { evaluate } from '@wide-lattice/core/evaluation';
 import { readPlanFile, writePlanFile } from '@wide-lattice/core/exchange';
-import { applyOperations, emptyPlan, removalOf, withRebuilds } from '@wide-lattice/core/plan';
+import { addOperation, applyOperations, emptyPlan, newId, removalOf, withRebuilds } from '@wide-lattice/core/plan';
 import type { Plan } from '@wide-lattice/core/plan';
 import { demoPlan } from '@wide-lattice/core/demo';
 import { check, convert, proposal, table, traced } from './commands.js';
@@ -39,6 +39,35 @@ test('without errors the exit code is 0, whatever found them, with an unusable f
     exitCode: 2,
     output: '',
     errors: expect.stringContaining('version') as string,
+  });
+});
+
+test('a check is held to a severity, and to what is new since a plan before', () => {
+  const clean = writePlanFile(withoutConflicts(), 'json');
+  // What has no error left has warnings and notes, which fail where they are to.
+  const found = JSON.parse(check(clean, 'json').output) as { findings: { severity: string; key: string }[] };
+  const worst = found.findings[0]?.severity;
+  expect(check(clean, 'text', { failOn: 'note' }).exitCode).toBe(found.findings.length > 0 ? 1 : 0);
+  expect(check(clean, 'text', { failOn: 'error' }).exitCode).toBe(worst === 'error' ? 1 : 0);
+  expect(check(writePlanFile(emptyPlan(), 'json'), 'text', { failOn: 'note' }).exitCode).toBe(0);
+  // Nothing is new since the plan itself, whatever stands in it.
+  const same = check(demo, 'json', { base: demo, failOn: 'note' });
+  expect([same.exitCode, (JSON.parse(same.output) as { findings: unknown[] }).findings]).toEqual([0, []]);
+  // A cluster without ranges is, and nothing else.
+  const plan = demoPlan();
+  const [like] = plan.clusters;
+  if (like === undefined) throw new Error('no cluster');
+  const more = applyOperations(plan, [
+    addOperation('clusters', { ...like, id: newId(), name: 'late', isBuilt: false }),
+  ]);
+  if (!more.ok) throw new Error(more.problems[0]?.message);
+  const late = check(writePlanFile(more.plan, 'json'), 'text', { base: demo, failOn: 'warning' });
+  expect(late.exitCode).toBe(1);
+  expect(late.output).toContain('late');
+  expect(late.output).not.toContain('offers.skerryline.example');
+  expect(check(demo, 'text', { base: 'no plan' })).toMatchObject({
+    exitCode: 2,
+    errors: expect.stringMatching(/^Of the plan before:/),
   });
 });
 

@@ -54,11 +54,37 @@ export function problemLines(problems: readonly PlanFileProblem[]): string[] {
 /** How the findings of a check are written. */
 export type ReportForm = 'text' | 'json' | 'junit' | 'sarif';
 
-/** Checks a plan file: exit code 1 while any error is left, whatever found it; a planned conflict counts too. */
-export function check(text: string, as: ReportForm): Outcome {
+/** Severities from the worst on. */
+export const severities = ['error', 'warning', 'note'] as const;
+
+/** What a check is held to. */
+export interface CheckOptions {
+  /** The least severity that fails it; errors alone where none is said. */
+  readonly failOn?: (typeof severities)[number];
+  /** The text of the plan file before: only what is found now and was not found there is told, and fails. */
+  readonly base?: string | undefined;
+}
+
+/**
+ * Checks a plan file: exit code 1 while anything of the severity that fails is left, whatever found it; a planned conflict counts as an error. Of two
+ * states of a plan a finding is the same where its key is.
+ */
+export function check(text: string, as: ReportForm, { failOn = 'error', base }: CheckOptions = {}): Outcome {
+  const before = base === undefined ? undefined : readPlanFile(base);
+  if (before?.ok === false) return unusable(['Of the plan before:', ...problemLines(before.problems)]);
   return withPlan(text, (plan) => {
-    const findings = evaluate(plan).findings();
-    const isFailing = findings.some(({ severity, code }) => severity === 'error' || code === 'overlap.conflict');
+    const known = new Set(
+      before === undefined
+        ? []
+        : evaluate(before.plan)
+            .findings()
+            .map(({ key }) => key),
+    );
+    const findings = evaluate(plan)
+      .findings()
+      .filter(({ key }) => !known.has(key));
+    const failing = severities.slice(0, severities.indexOf(failOn) + 1);
+    const isFailing = findings.some(({ severity, code }) => failing.includes(severity) || code === 'overlap.conflict');
     return { exitCode: isFailing ? 1 : 0, output: reported(plan, findings, as), errors: '' };
   });
 }

@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs';
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
 import { readPlanFile } from '@wide-lattice/core/exchange';
 import { USUAL_BYTES } from '@wide-lattice/core/plan';
-import { check, convert, proposal, table, tested, traced } from './commands.js';
+import { check, convert, proposal, severities, table, tested, traced } from './commands.js';
 import { handover } from './handover.js';
 import type { HandoverOptions } from './handover.js';
 import type { ReportForm, Outcome, TestForm } from './commands.js';
@@ -12,16 +12,25 @@ import { SUITE } from './prove/coverage.js';
 import { serve } from './serve.js';
 import type { ServeOptions } from './serve.js';
 
-function run(file: string, work: (text: string) => Outcome): void {
-  let text: string;
+interface CheckWish {
+  readonly as: ReportForm;
+  readonly base?: string;
+  readonly failOn: (typeof severities)[number];
+}
+
+/** The text of a file, or why it cannot be read. */
+function textOf(file: string): string | Outcome {
   try {
-    text = readFileSync(file === '-' ? 0 : file, 'utf8');
+    return readFileSync(file === '-' ? 0 : file, 'utf8');
   } catch (error) {
-    process.stderr.write(`${file} cannot be read: ${error instanceof Error ? error.message : String(error)}\n`);
-    process.exitCode = 2;
-    return;
+    const why = error instanceof Error ? error.message : String(error);
+    return { exitCode: 2, output: '', errors: `${file} cannot be read: ${why}\n` };
   }
-  const { exitCode, output, errors } = work(text);
+}
+
+function run(file: string, work: (text: string) => Outcome): void {
+  const text = textOf(file);
+  const { exitCode, output, errors } = typeof text === 'string' ? work(text) : text;
   process.stdout.write(output);
   process.stderr.write(errors);
   process.exitCode = exitCode;
@@ -49,11 +58,22 @@ const program = new Command('wide-lattice')
 
 program
   .command('check <file>')
-  .description('list findings; exit code 1 while any error is left, 2 when the file cannot be used')
+  .description('list findings; exit code 1 while any error is left, 2 when a file cannot be used')
   .addOption(
     new Option('--as <form>', 'how findings are written').choices(['text', 'json', 'junit', 'sarif']).default('text'),
   )
-  .action((file: string, { as }: { as: ReportForm }) => run(file, (text) => check(text, as)));
+  .addOption(
+    new Option('--fail-on <severity>', 'the least severity that ends with exit code 1')
+      .choices(severities)
+      .default('error'),
+  )
+  .option('--base <file>', 'the plan file before: only findings that are new since then are told')
+  .action((file: string, { as, base, failOn }: CheckWish) =>
+    run(file, (text) => {
+      const before = base === undefined ? undefined : textOf(base);
+      return typeof before === 'object' ? before : check(text, as, { failOn, base: before });
+    }),
+  );
 program
   .command('trace <file>')
   .description('follow a packet and its answer hop by hop; exit code 1 when they do not arrive')

@@ -381,17 +381,21 @@ describe('evaluation and export', () => {
   });
 });
 
+/** An answer as bytes. */
+const bytesOf = (path: string) =>
+  client
+    .get(path)
+    .buffer(true)
+    .parse((answer, done) => {
+      const chunks: Buffer[] = [];
+      answer.on('data', (chunk: Buffer) => chunks.push(chunk));
+      answer.on('end', () => done(null, Buffer.concat(chunks)));
+    });
+
 test('the bundle of a plan and of a cluster are those of the core; what is not there or asked twice is refused', async () => {
   const planId = await newPlan();
   const zip = async (query: string) => {
-    const { body } = await client
-      .get(`/plans/${planId}/export/handover.zip${query}`)
-      .buffer(true)
-      .parse((answer, done) => {
-        const chunks: Buffer[] = [];
-        answer.on('data', (chunk: Buffer) => chunks.push(chunk));
-        answer.on('end', () => done(null, Buffer.concat(chunks)));
-      })
+    const { body } = await bytesOf(`/plans/${planId}/export/handover.zip${query}`)
       .expect(200)
       .expect('content-type', /application.zip/)
       .expect('content-disposition', /handover\.zip/);
@@ -411,14 +415,7 @@ test('the bundle of a plan and of a cluster are those of the core; what is not t
 
 test('the address plan as PDF holds every range, read back by a general-purpose reader', async () => {
   const path = `/plans/${await newPlan()}/export/address-plan.pdf`;
-  const { body } = await client
-    .get(path)
-    .buffer(true)
-    .parse((answer, done) => {
-      const chunks: Buffer[] = [];
-      answer.on('data', (chunk: Buffer) => chunks.push(chunk));
-      answer.on('end', () => done(null, Buffer.concat(chunks)));
-    })
+  const { body } = await bytesOf(path)
     .expect(200)
     .expect('content-type', /application.pdf/);
   const { text, totalPages } = await extractText(new Uint8Array(body as Buffer), { mergePages: true });

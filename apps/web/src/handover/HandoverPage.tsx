@@ -126,10 +126,11 @@ function Readiness() {
       </Part>
       <Part title="Check in a pipeline">
         <p className="mb-2">
-          The same check at the command line: exit code 1 while a conflict stands, 2 when the file cannot be read.
+          The same check at the command line: exit code 1 while a conflict stands, 2 when the file cannot be read. With
+          --base it tells only what is new since another plan file.
         </p>
         <pre className="bg-base-200 p-3 font-mono break-words whitespace-pre-wrap">
-          node apps/cli/dist/main.js check plan.yaml
+          npx wide-lattice check plan.yaml
         </pre>
       </Part>
     </>

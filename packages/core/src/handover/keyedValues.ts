@@ -1,5 +1,5 @@
 import { byId, grouped, zonesOfCluster } from '../plan/index.js';
-import type { Cluster, Plan } from '../plan/index.js';
+import type { Cluster, Plan, Site } from '../plan/index.js';
 import { pathOf } from './files.js';
 
 /** The version of the form of keyed values; another one where a key is given up or means something else. */
@@ -74,25 +74,9 @@ export function keyedValues(plan: Plan, cluster: Cluster): KeyedValues | undefin
   const site = byId(plan.sites, cluster.siteId);
   const network = byId(plan.networks, cluster.networkId);
   if (site === undefined || network === undefined) return undefined;
-  const subnets = sortedByName(grouped(plan.subnets, 'networkId').get(network.id) ?? []);
-  const inNetwork = <E extends { readonly subnetId: string }>(all: readonly E[]) => {
-    const ids = new Set(subnets.map(({ id }) => id));
-    return all.filter(({ subnetId }) => ids.has(subnetId));
-  };
   return {
     version: VALUES_VERSION,
-    cluster: {
-      id: cluster.id,
-      name: cluster.name,
-      site: site.name,
-      template: byId(plan.templates, cluster.templateId ?? '')?.name ?? null,
-      isBuilt: cluster.isBuilt,
-      family: cluster.family,
-      controlPlane: cluster.controlPlane,
-      controlNodes: cluster.controlPlane === 'self-run' ? cluster.controlNodes : 0,
-      apiEndpoint: cluster.apiEndpoint,
-      apiPort: cluster.apiPort,
-    },
+    cluster: clusterOf(plan, cluster, site),
     podNetwork: {
       mode: cluster.podMode,
       encapsulation: cluster.encapsulation,
@@ -110,29 +94,20 @@ export function keyedValues(plan: Plan, cluster: Cluster): KeyedValues | undefin
       nameServers: network.nameServers,
       timeServers: network.timeServers,
     },
-    subnets: keyed(subnets, ({ id, prefix, zone, purpose, isPublic, routeTableId }) => ({
-      id,
-      prefix,
-      zone,
-      purpose,
-      isPublic,
-      routeTable: byId(plan.routeTables, routeTableId ?? '')?.name ?? null,
+    subnets: keyed(grouped(plan.subnets, 'networkId').get(network.id) ?? [], (subnet) => ({
+      id: subnet.id,
+      prefix: subnet.prefix,
+      zone: subnet.zone,
+      purpose: subnet.purpose,
+      isPublic: subnet.isPublic,
+      routeTable: byId(plan.routeTables, subnet.routeTableId ?? '')?.name ?? null,
     })),
     ranges: {
       node: rangesOf(plan, cluster, 'node'),
       pod: rangesOf(plan, cluster, 'pod'),
       service: rangesOf(plan, cluster, 'service'),
     },
-    addresses: {
-      reserved: keyed(grouped(plan.reservations, 'clusterId').get(cluster.id) ?? [], ({ first, count }) => ({
-        first,
-        count,
-      })),
-      endpoints: keyed(inNetwork(plan.endpoints), ({ address }) => address),
-      balancers: keyed(inNetwork(plan.balancers), ({ address }) => address),
-      nat: keyed(inNetwork(plan.natDevices), ({ publicAddresses }) => publicAddresses),
-      bastions: keyed(inNetwork(plan.bastions), ({ address }) => address),
-    },
+    addresses: addressesOf(plan, cluster),
     names: {
       baseDomain: cluster.baseDomain,
       clusterDomain: cluster.dnsDomain,
@@ -143,16 +118,44 @@ export function keyedValues(plan: Plan, cluster: Cluster): KeyedValues | undefin
         .map(({ apex }) => apex)
         .sort(),
     },
-    connections: keyed(
-      plan.members
-        .filter(({ clusterId }) => clusterId === cluster.id)
-        .flatMap((member) => {
-          const connection = byId(plan.connections, member.connectionId);
-          return connection === undefined ? [] : [{ ...member, name: connection.name, method: connection.method }];
-        }),
-      ({ memberId, method, gateways }) => ({ memberId, method, gateways }),
-    ),
+    connections: connectionsOf(plan, cluster),
   };
+}
+
+function clusterOf(plan: Plan, cluster: Cluster, site: Site): KeyedValues['cluster'] {
+  return {
+    id: cluster.id,
+    name: cluster.name,
+    site: site.name,
+    template: byId(plan.templates, cluster.templateId ?? '')?.name ?? null,
+    isBuilt: cluster.isBuilt,
+    family: cluster.family,
+    controlPlane: cluster.controlPlane,
+    controlNodes: cluster.controlPlane === 'self-run' ? cluster.controlNodes : 0,
+    apiEndpoint: cluster.apiEndpoint,
+    apiPort: cluster.apiPort,
+  };
+}
+
+function addressesOf(plan: Plan, { id, networkId }: Cluster): KeyedValues['addresses'] {
+  const subnets = grouped(plan.subnets, 'networkId').get(networkId) ?? [];
+  const inNetwork = <E extends { readonly subnetId: string }>(all: readonly E[]): E[] =>
+    subnets.flatMap((subnet) => grouped<'subnetId', E>(all, 'subnetId').get(subnet.id) ?? []);
+  return {
+    reserved: keyed(grouped(plan.reservations, 'clusterId').get(id) ?? [], ({ first, count }) => ({ first, count })),
+    endpoints: keyed(inNetwork(plan.endpoints), ({ address }) => address),
+    balancers: keyed(inNetwork(plan.balancers), ({ address }) => address),
+    nat: keyed(inNetwork(plan.natDevices), ({ publicAddresses }) => publicAddresses),
+    bastions: keyed(inNetwork(plan.bastions), ({ address }) => address),
+  };
+}
+
+function connectionsOf(plan: Plan, { id }: Cluster): KeyedValues['connections'] {
+  const members = (grouped(plan.members, 'clusterId').get(id) ?? []).flatMap((member) => {
+    const connection = byId(plan.connections, member.connectionId);
+    return connection === undefined ? [] : [{ ...member, name: connection.name, method: connection.method }];
+  });
+  return keyed(members, ({ memberId, method, gateways }) => ({ memberId, method, gateways }));
 }
 
 function nodesOf(plan: Plan, cluster: Cluster, zones: readonly string[]): KeyedValues['nodes'] {

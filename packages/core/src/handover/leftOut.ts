@@ -23,7 +23,7 @@ export const notInManifests: Partial<Readonly<Record<Kind, readonly string[]>>> 
 };
 
 /** Fields that a zone file has no place for. */
-export const notInZoneFiles: Partial<Readonly<Record<Kind, readonly string[]>>> = {
+const notInZoneFiles: Partial<Readonly<Record<Kind, readonly string[]>>> = {
   zones: ['side', 'networkIds', 'isDelegated', 'cutOverTarget', 'note'],
   records: ['target', 'note'],
 };
