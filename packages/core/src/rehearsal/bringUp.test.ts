@@ -211,6 +211,41 @@ describe('what never comes to be', () => {
     expect(made.stateAt(node, made.total)).toBe('refused');
   });
 
+  // 64,512 ports of an address (1,024 to 65,535) in portions of 30,000: two nodes (RFC 4787, RFC 6335 6).
+  test('nodes stop where the ports of their NAT addresses end, which the finding says', () => {
+    const plan = one({ natAddresses: 1, snatPorts: 30_000, nodesNow: 4, nodesHorizon: 4 });
+    const made = run(plan);
+    expect(refused(made).map(({ object }) => object)).toEqual(['c 3 in a', 'c 4 in a']);
+    const [first] = refused(made);
+    expect(first).toMatchObject({ why: 'limit', limit: 'snat-ports', holds: 2 });
+    const told = evaluate(plan)
+      .findings()
+      .find(({ key }) => key === first?.key);
+    expect(told?.subjects).toContainEqual({ kind: 'clusters', id: CLUSTER });
+    // The machine registers; what it cannot do is call out.
+    const node = made.graph.object(`${CLUSTER} node 3`) as never;
+    expect(made.conditionsAt(node, made.total).map(({ type, status }) => `${type} ${status}`)).toEqual([
+      'Provisioned True',
+      'Registered True',
+      'Ready False',
+    ]);
+  });
+
+  test('nodes stop at the quota of a cluster, which the finding says', () => {
+    const plan = one({ nodesNow: 5, nodesHorizon: 5 }, [
+      { op: 'set', kind: 'profiles', id: testId('profiles', 1), fields: { nodesPerCluster: 3 } },
+    ]);
+    const made = run(plan);
+    expect(refused(made).map(({ object }) => object)).toEqual(['c 4 in a', 'c 5 in a']);
+    const [first] = refused(made);
+    expect(first).toMatchObject({ why: 'limit', limit: 'nodes-per-cluster', holds: 3 });
+    expect(
+      evaluate(plan)
+        .findings()
+        .find(({ key }) => key === first?.key)?.code,
+    ).toBe('nodes.over-quota');
+  });
+
   test('the nth cluster of a site that holds fewer is refused, and all of it waits', () => {
     const second = add('clusters', cluster('c', {}), cluster('d', { nodesNow: 1 })).slice(1);
     const ranges = ['10.0.1.0/24', '10.244.16.0/20', '10.97.0.0/22'].map((prefix, i) => ({
