@@ -5,10 +5,18 @@ import { join } from 'node:path';
 import { Ajv2020 } from 'ajv/dist/2020.js';
 import { evaluate } from '@wide-lattice/core/evaluation';
 import { readPlanFile, writePlanFile } from '@wide-lattice/core/exchange';
-import { addOperation, applyOperations, emptyPlan, newId, removalOf, withRebuilds } from '@wide-lattice/core/plan';
+import {
+  addOperation,
+  applyOperations,
+  emptyPlan,
+  newId,
+  removalOf,
+  setOperation,
+  withRebuilds,
+} from '@wide-lattice/core/plan';
 import type { Plan } from '@wide-lattice/core/plan';
 import { demoPlan } from '@wide-lattice/core/demo';
-import { check, convert, proposal, table, traced } from './commands.js';
+import { check, convert, difference, proposal, table, traced } from './commands.js';
 
 const demo = writePlanFile(demoPlan(), 'yaml');
 
@@ -69,6 +77,23 @@ test('a check is held to a severity, and to what is new since a plan before', ()
     exitCode: 2,
     errors: expect.stringMatching(/^Of the plan before:/),
   });
+});
+
+test('two plan files are compared in words', () => {
+  expect(difference(demo, demo)).toEqual({ exitCode: 0, output: 'No differences.\n', errors: '' });
+  const plan = demoPlan();
+  const timetable = plan.clusters.find(({ name }) => name === 'timetable');
+  const range = plan.allocations.find(({ prefix }) => prefix === '10.28.0.0/19');
+  const changed = applyOperations(plan, [
+    setOperation('clusters', timetable?.id ?? '', { nodesNow: 11 }),
+    setOperation('allocations', range?.id ?? '', { prefix: '10.28.0.0/20' }),
+  ]);
+  if (!changed.ok) throw new Error(changed.problems[0]?.message);
+  const { exitCode, output } = difference(demo, writePlanFile(changed.plan, 'json'));
+  expect(exitCode).toBe(1);
+  expect(output).toContain(`Changed cluster "timetable": Nodes now ${timetable?.nodesNow} to 11`);
+  expect(output).toContain('range resized: tide-models pod 10.28.0.0/19 to 10.28.0.0/20');
+  expect(difference(demo, 'no plan').exitCode).toBe(2);
 });
 
 test('a broken expectation fails the check, and is counted', () => {

@@ -1,6 +1,6 @@
 import { propose } from '@wide-lattice/core/allocation';
 import { formatMend } from '@wide-lattice/core/english';
-import { evaluate } from '@wide-lattice/core/evaluation';
+import { comparePlans, evaluate } from '@wide-lattice/core/evaluation';
 import { allocationTableCsv, findingsFile, readPlanFile, traceFile, writePlanFile } from '@wide-lattice/core/exchange';
 import type { PlanFileProblem } from '@wide-lattice/core/exchange';
 import { finished, formatCount, formatNumber } from '@wide-lattice/core/working';
@@ -121,6 +121,29 @@ function formatFindings(plan: Plan, findings: readonly DescribedFinding[]): stri
     ...(broken === 0 ? [] : [`${broken} of ${plan.expectations.length} expectations are broken.`]),
     '',
   ].join('\n');
+}
+
+/** What a second plan file has otherwise than a first, in words: exit code 0 where nothing differs, 1 where something does. */
+export function difference(first: string, second: string): Outcome {
+  return withPlan(first, (before) =>
+    withPlan(second, (after) => {
+      const { ranges, others, gained, lost } = comparePlans(before, after);
+      const lines = [
+        ...ranges.map(
+          ({ what, clusterName, purpose, zone, before: was, after: is }) =>
+            `range ${what}: ${`${clusterName} ${purpose} ${zone}`.trim()} ${[was, is].filter((each) => each !== '').join(' to ')}`,
+        ),
+        ...others,
+        ...gained.map(({ severity, title }) => `finding gained: ${severity} ${title}`),
+        ...lost.map(({ severity, title }) => `finding lost: ${severity} ${title}`),
+      ];
+      return {
+        exitCode: lines.length === 0 ? 0 : 1,
+        output: lines.length === 0 ? 'No differences.\n' : `${lines.join('\n')}\n`,
+        errors: '',
+      };
+    }),
+  );
 }
 
 /** The allocation table of a plan file as CSV. */

@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs';
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
 import { readPlanFile } from '@wide-lattice/core/exchange';
 import { USUAL_BYTES } from '@wide-lattice/core/plan';
-import { check, convert, proposal, severities, table, tested, traced } from './commands.js';
+import { check, convert, difference, proposal, severities, table, tested, traced } from './commands.js';
 import { handover } from './handover.js';
 import type { HandoverOptions } from './handover.js';
 import type { ReportForm, Outcome, TestForm } from './commands.js';
@@ -140,6 +140,17 @@ program
     }
     process.exitCode = await provePlan(read.plan, tests === true, print);
   });
+program
+  .command('diff <before> <after>')
+  .description(
+    'tell in words what a second plan file has otherwise; exit code 0 where nothing differs, 1 where something does',
+  )
+  .action((before: string, after: string) =>
+    run(before, (first) => {
+      const second = textOf(after);
+      return typeof second === 'string' ? difference(first, second) : second;
+    }),
+  );
 program
   .command('handover <file>')
   .description('write everything that builders need as one zip: of the whole plan, or of one cluster, site or template')

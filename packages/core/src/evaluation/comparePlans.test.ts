@@ -3,6 +3,7 @@ import { anyWorld, applied } from '../../test/worlds.js';
 import { propose } from '../allocation/index.js';
 import { demoPlan } from '../demo/index.js';
 import { emptyPlan, operationsBetween, removalOf, setOperation } from '../plan/index.js';
+import type { Plan } from '../plan/index.js';
 import { comparePlans } from './index.js';
 
 test('the operations between two plans make the one of the other, and none are made for equal plans', () => {
@@ -72,4 +73,24 @@ test('ranges are told as added, removed, moved or resized, with the findings gai
       .gained.map(({ code }) => code)
       .sort(),
   ).toEqual([...overlaps, 'need.unreached', 'overlap.shadowed', 'range.missing']);
+});
+
+test('what changed is told by its label, before and after, with names for what is referred to', () => {
+  const before = demoPlan();
+  const of = (name: string) => before.clusters.find((each) => each.name === name);
+  const timetable = of('timetable');
+  const nodesNow = (timetable?.nodesNow ?? 0) + 2;
+  const after: Plan = {
+    ...applied(before, [
+      setOperation('clusters', timetable?.id ?? '', { nodesNow, baseDomain: 'tt.skerryline.example' }),
+    ]),
+    settings: { ...before.settings, horizonMonths: 24 },
+  };
+  const { others } = comparePlans(before, after);
+  expect(others).toEqual([
+    'Plan settings: Horizon 36 to 24',
+    `Changed cluster "timetable": Base domain set to tt.skerryline.example; Nodes now ${nodesNow - 2} to ${nodesNow}`,
+  ]);
+  // And back again: what was set is no longer there.
+  expect(comparePlans(after, before).others[1]).toContain('Base domain no longer tt.skerryline.example');
 });

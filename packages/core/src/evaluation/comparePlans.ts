@@ -1,8 +1,17 @@
 import { contains } from '../address/index.js';
 import { inWords } from '../findings/index.js';
 import type { Finding, DescribedFinding } from '../findings/index.js';
-import { byId, kindNames, labelOf, operationsBetween, rangeOf } from '../plan/index.js';
-import type { Allocation, Entity, Plan } from '../plan/index.js';
+import {
+  byId,
+  kindNames,
+  kindOf,
+  labelOf,
+  operationsBetween,
+  rangeOf,
+  settingsRules,
+  writeField,
+} from '../plan/index.js';
+import type { Allocation, Entity, FieldRule, FieldValue, Plan } from '../plan/index.js';
 import { evaluate } from './evaluation.js';
 import type { Evaluation } from './evaluation.js';
 
@@ -45,7 +54,13 @@ export function compareEvaluations(first: Evaluation, second: Evaluation): PlanC
   const others: string[] = [];
   for (const operation of operationsBetween(before, after)) {
     if (operation.kind === 'settings') {
-      others.push(`Plan settings: ${Object.keys(operation.fields).join(', ')}`);
+      const changes = fieldChanges(
+        [before, after],
+        settingsRules,
+        ({ settings }) => settings,
+        Object.keys(operation.fields),
+      );
+      others.push(`Plan settings: ${changes.join('; ')}`);
       continue;
     }
     const id = operation.op === 'add' ? operation.entity.id : operation.id;
@@ -58,8 +73,18 @@ export function compareEvaluations(first: Evaluation, second: Evaluation): PlanC
     const plan = operation.op === 'remove' ? before : after;
     const entity = byId<Entity>(plan[operation.kind], id);
     const verb = { add: 'Added', set: 'Changed', remove: 'Removed' }[operation.op];
+    const { kind } = operation;
+    const changes =
+      operation.op === 'set'
+        ? fieldChanges(
+            [before, after],
+            kindOf[kind].fields as Readonly<Record<string, FieldRule>>,
+            (of) => byId<Entity>(of[kind], id),
+            Object.keys(operation.fields),
+          )
+        : [];
     others.push(
-      `${verb} ${kindNames[operation.kind]} ${labelOf(plan, operation.kind, entity)}${operation.op === 'set' ? `: ${Object.keys(operation.fields).join(', ')}` : ''}`,
+      `${verb} ${kindNames[operation.kind]} ${labelOf(plan, operation.kind, entity)}${changes.length === 0 ? '' : `: ${changes.join('; ')}`}`,
     );
   }
   const [had, has] = [serious(first), serious(second)];
@@ -69,6 +94,34 @@ export function compareEvaluations(first: Evaluation, second: Evaluation): PlanC
     gained: [...has.values()].filter(({ key }) => !had.has(key)).map((each) => inWords(after, each)),
     lost: [...had.values()].filter(({ key }) => !has.has(key)).map((each) => inWords(before, each)),
   };
+}
+
+/** Characters of a value that a line of a difference shows. */
+const SHOWN = 80;
+
+type Fields = Readonly<Record<string, FieldValue>>;
+
+/** The fields of an entity or of the settings that an operation sets, each by its label before and after: "Nodes now 9 to 11". */
+function fieldChanges(
+  [before, after]: readonly [Plan, Plan],
+  rules: Readonly<Record<string, FieldRule>>,
+  of: (plan: Plan) => Fields | undefined,
+  fields: readonly string[],
+): string[] {
+  const written = (plan: Plan, rule: FieldRule, field: string) =>
+    shown(writeField(plan, rule, of(plan)?.[field] ?? null));
+  return fields.map((field) => {
+    const rule = rules[field];
+    if (rule === undefined) return field;
+    const [was, is] = [written(before, rule, field), written(after, rule, field)];
+    if (was === is) return rule.label;
+    if (was === '') return `${rule.label} set to ${is}`;
+    return is === '' ? `${rule.label} no longer ${was}` : `${rule.label} ${was} to ${is}`;
+  });
+}
+
+function shown(text: string): string {
+  return text.length > SHOWN ? `${text.slice(0, SHOWN)}...` : text;
 }
 
 function rangeChange(before: Plan, after: Plan, id: string): RangeChange | undefined {
