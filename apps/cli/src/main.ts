@@ -4,6 +4,7 @@ import { Command, CommanderError, InvalidArgumentError, Option } from 'commander
 import { readPlanFile } from '@wide-lattice/core/exchange';
 import { USUAL_BYTES } from '@wide-lattice/core/plan';
 import { check, convert, difference, proposal, severities, table, tested, traced } from './commands.js';
+import { completionOf } from './completion.js';
 import { handover } from './handover.js';
 import type { HandoverOptions } from './handover.js';
 import type { ReportForm, Outcome, TestForm } from './commands.js';
@@ -159,6 +160,12 @@ program
   .option('--template <name>', 'only what is for the clusters of this template')
   .option('--out <zip>', 'where it is written', 'handover.zip')
   .action((file: string, options: HandoverOptions) => run(file, (text) => handover(text, options)));
+program
+  .command('completion')
+  .description('print a script that completes commands and options in bash and zsh: source <(wide-lattice completion)')
+  .action(() => {
+    process.stdout.write(completionOf(program));
+  });
 program
   .command('table <file>')
   .description('print the allocation table as CSV')
