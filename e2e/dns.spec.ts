@@ -1,3 +1,4 @@
+import { unzipSync } from 'fflate';
 import { readFileSync } from 'node:fs';
 import { expect, test } from './fixtures.js';
 import { consequences, decisions, expectChanges, pasteRows, press, rowOf, sheetOf, tableOf } from './pages.js';
@@ -152,4 +153,19 @@ test('certificates stand on a calendar; records are pasted, and a bad value says
 test('the board counts the names that clients find', async ({ page, open }) => {
   await open('board');
   await expect(rowOf(page, 'Clusters', 'harbour-ops').first()).toContainText('0 of 2');
+});
+
+test('all zones leave as one zip with a file for each, those of one origin too', async ({ page, open }) => {
+  await open('dns?side=files');
+  const download = page.waitForEvent('download');
+  await consequences(page).getByRole('button', { name: 'Export all' }).click();
+  const files = unzipSync(readFileSync(await (await download).path()));
+  // Two zones of the demo are skerryline.example: the public one and the one inside.
+  expect(Object.keys(files).filter((name) => name.startsWith('zones/skerryline.example-'))).toEqual([
+    'zones/skerryline.example-public-skerryline.example.zone',
+    'zones/skerryline.example-private-skerryline.example-inside.zone',
+  ]);
+  expect(Object.keys(files)).toHaveLength(8);
+  for (const bytes of Object.values(files))
+    expect(new TextDecoder().decode(bytes).match(/^\$ORIGIN /gm)).toHaveLength(1);
 });

@@ -22,7 +22,7 @@ const TextEditor = lazy(async () => ({ default: (await import('../shared/TextEdi
 
 const none: ShownZoneImport['problems'] = [];
 
-/** Zone files (RFC 1035): written for a zone or for all, and read as a difference, with problems at their lines. */
+/** Zone files (RFC 1035): written for a zone, or for all as one zip, and read as a difference, with problems at their lines. */
 export function ZoneFilesView() {
   const { plan } = usePlan();
   const commit = useCommit();
@@ -47,7 +47,7 @@ export function ZoneFilesView() {
     }
     load(opened);
   };
-  const save = async (zones: readonly { readonly id: string; readonly name: string }[], name: string) => {
+  const save = async (zones: readonly { readonly id: string; readonly name: string }[], only?: string) => {
     const all = await Promise.all(
       zones.map(async (zone) => ({ zone, made: await core.ask('zoneHandedOut', zone.id) })),
     );
@@ -64,8 +64,14 @@ export function ZoneFilesView() {
       }
       toast.success(`The serial of ${names} was raised, since the zone has changed.`);
     }
-    const texts = all.map(({ zone, made }) => `; ${zone.name}\n${made?.text ?? ''}`);
-    saveFile(new Blob([texts.join('\n')], { type: 'text/dns' }), `${name}.zone`);
+    const texts = all.map(({ zone, made }) => [zone.id, `; ${zone.name}\n${made?.text ?? ''}`] as const);
+    if (only !== undefined) {
+      saveFile(new Blob([texts[0]?.[1] ?? ''], { type: 'text/dns' }), `${only}.zone`);
+      return;
+    }
+    // Zones of one origin cannot stand in one file.
+    const zip = await core.ask('zonesZipped', Object.fromEntries(texts));
+    saveFile(new Blob([zip as Uint8Array<ArrayBuffer>], { type: 'application/zip' }), 'zones.zip');
   };
   return (
     <div className="flex min-h-0 flex-1 flex-col">
@@ -98,7 +104,7 @@ export function ZoneFilesView() {
         >
           Export
         </button>
-        <button type="button" className="btn btn-sm btn-outline" onClick={() => void save(plan.zones, 'all-zones')}>
+        <button type="button" className="btn btn-sm btn-outline" onClick={() => void save(plan.zones)}>
           Export all
         </button>
       </div>

@@ -6,7 +6,7 @@ import { forwarding } from '../forwarding/index.js';
 import { writeManifests } from '../manifests/index.js';
 import { naming, zoneText } from '../naming/index.js';
 import { kinds } from '../plan/index.js';
-import type { Entity } from '../plan/index.js';
+import type { Entity, Zone } from '../plan/index.js';
 import { bringUp, isInScope, MAX_OBJECTS, prerequisitesOf, usualWish } from '../rehearsal/index.js';
 import type { Scope } from '../rehearsal/index.js';
 import { formatNumber } from '../working/index.js';
@@ -77,11 +77,14 @@ function clusterFiles(evaluation: Evaluation, part: PartOfPlan): HandoverFile[] 
 /** One file a zone: those of one origin are told apart by the name of the zone. */
 function zoneFiles(evaluation: Evaluation, part: PartOfPlan): HandoverFile[] {
   const state = evaluation.ask(naming);
+  const named = zoneFileNames(part.zones);
+  return part.zones.map((zone) => ({ path: `zones/${named.get(zone.id) ?? ''}`, text: zoneText(state, zone) }));
+}
+
+/** What the file of each zone is called, by its id. */
+export function zoneFileNames(zones: readonly Zone[]): ReadonlyMap<string, string> {
   const paths = new Paths();
-  return part.zones.map((zone) => ({
-    path: `zones/${paths.of(`${zone.apex}-${zone.side}-${zone.name}`)}.zone`,
-    text: zoneText(state, zone),
-  }));
+  return new Map(zones.map(({ id, apex, side, name }) => [id, `${paths.of(`${apex}-${side}-${name}`)}.zone`]));
 }
 
 /** What is typed in where each member of a connection is built. */

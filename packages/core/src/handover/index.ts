@@ -1,4 +1,4 @@
-export { handoverFiles } from './bundle.js';
+export { handoverFiles, zoneFileNames } from './bundle.js';
 export { checklistOf, checklistRow } from './checklist.js';
 export type { ChecklistStep } from './checklist.js';
 export { pathOf } from './files.js';

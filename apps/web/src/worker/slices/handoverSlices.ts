@@ -1,5 +1,5 @@
 import { formatTooManyObjects } from '@wide-lattice/core/english';
-import { checklistOf, checklistRow, handoverFiles } from '@wide-lattice/core/handover';
+import { checklistOf, checklistRow, handoverFiles, zipped, zoneFileNames } from '@wide-lattice/core/handover';
 import { groupBy } from '@wide-lattice/core/plan';
 import { bringUp, MAX_OBJECTS, usualWish } from '@wide-lattice/core/rehearsal';
 import type { Scope } from '@wide-lattice/core/rehearsal';
@@ -45,6 +45,16 @@ export const handoverSlices = {
         characters: all.reduce((sum, { text }) => sum + text.length, 0),
       })),
     };
+  },
+
+  /** Zone files, by the ids of their zones, as one zip: those of one origin are two files. */
+  zonesZipped: ({ plan }: SliceHost, texts: Readonly<Record<string, string>>): Uint8Array => {
+    const zones = plan.zones.filter(({ id }) => id in texts);
+    const named = zoneFileNames(zones);
+    return zipped(
+      zones.map(({ id }) => ({ path: named.get(id) ?? '', text: texts[id] ?? '' })),
+      'zones',
+    );
   },
 
   *checklist({ evaluation }: SliceHost, scope: Scope): Steps<ShownChecklist> {
