@@ -19,6 +19,7 @@ for (const name of [
   'names',
   'crossCluster',
   'rehearsal',
+  'handover',
   'standins',
 ]) {
   console.log(`\n${name}`);

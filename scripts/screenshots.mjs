@@ -68,7 +68,9 @@ await page.getByLabel('Name of the plan').fill('Harbour group');
 await page.waitForTimeout(600);
 await page.screenshot({ path: 'docs/screenshots/new-plan.png' });
 await page.evaluate(() => localStorage.setItem('wide-lattice.theme', 'slate'));
-await show('board-slate', 'board?group=site');
+await show('handover', `handover?scope=cluster~${idOf('tide-models')}`, () =>
+  page.getByRole('table', { name: 'Checklist' }).waitFor(),
+);
 await page.evaluate(() => localStorage.removeItem('wide-lattice.theme'));
 
 await browser.close();

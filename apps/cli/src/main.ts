@@ -5,6 +5,7 @@ import { readPlanFile } from '@wide-lattice/core/exchange';
 import { USUAL_BYTES } from '@wide-lattice/core/plan';
 import { check, convert, difference, proposal, severities, table, tested, traced } from './commands.js';
 import { completionOf } from './completion.js';
+import { merge } from './merge.js';
 import { handover } from './handover.js';
 import type { HandoverOptions } from './handover.js';
 import type { ReportForm, Outcome, TestForm } from './commands.js';
@@ -152,6 +153,19 @@ program
       return typeof second === 'string' ? difference(first, second) : second;
     }),
   );
+program
+  .command('merge <base> <ours> <theirs>')
+  .description(
+    'bring two edited plan files together, row by row and field by field; exit code 1 where both changed the same otherwise',
+  )
+  .option('--out <file>', 'where the result is written; over the second file where none is said')
+  .action((base: string, ours: string, theirs: string, { out = ours }: { out?: string }) => {
+    run(base, (began) => {
+      const [here, there] = [textOf(ours), textOf(theirs)];
+      if (typeof here !== 'string') return here;
+      return typeof there === 'string' ? merge({ base: began, ours: here, theirs: there }, out) : there;
+    });
+  });
 program
   .command('handover <file>')
   .description('write everything that builders need as one zip: of the whole plan, or of one cluster, site or template')

@@ -132,6 +132,8 @@ export { applyInSteps, applyOperations } from './applyOperations.js';
 export { MAX_FILE_BYTES, MAX_OF_KIND, MAX_OPERATIONS, MAX_ROWS } from './limits.js';
 export type { Clash } from './clashes.js';
 export { clashesWith } from './clashes.js';
+export { mergePlans } from './mergePlans.js';
+export type { Merged } from './mergePlans.js';
 export { labelOf } from './integrity.js';
 export { looseKeyOf, sameRowKeyOf, tellingFieldOf, uniqueKeyOf } from './keys.js';
 export { idsIn, referenceFields } from './references.js';
