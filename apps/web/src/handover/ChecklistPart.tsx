@@ -47,15 +47,15 @@ function Steps({ checklist: { steps, found, total } }: { readonly checklist: Sho
               <th scope="row" className="py-0.5 pr-2 text-left font-normal tabular-nums">
                 {step['step']}
               </th>
-              <td className="pr-2">
+              <td className="py-0.5 pr-2">
                 {step['kind']} <span className="quiet">{step['names']}</span>
                 {step['cluster'] !== '' && <span className="quiet"> of {step['cluster']}</span>}
                 {step['hold point'] !== '' && <div className="text-warning text-xs">{step['hold point']}</div>}
                 {step['problem'] !== '' && <div className="text-error text-xs">{step['problem']}</div>}
               </td>
-              <td className="pr-2 whitespace-nowrap tabular-nums">{step['begins']}</td>
-              <td className="pr-2 whitespace-nowrap tabular-nums">{step['takes']}</td>
-              <td className="tabular-nums">{step['after steps']}</td>
+              <td className="py-0.5 pr-2 whitespace-nowrap tabular-nums">{step['begins']}</td>
+              <td className="py-0.5 pr-2 whitespace-nowrap tabular-nums">{step['takes']}</td>
+              <td className="py-0.5 tabular-nums">{step['after steps']}</td>
             </tr>
           ))}
         </tbody>
