@@ -12,7 +12,7 @@ import type { Scope } from '../rehearsal/index.js';
 import { formatNumber } from '../working/index.js';
 import type { Steps } from '../working/index.js';
 import { checklistColumns, checklistOf, checklistRow } from './checklist.js';
-import { json, pathOf, Paths, tableFiles, yaml } from './files.js';
+import { json, Paths, tableFiles, yaml } from './files.js';
 import type { HandoverFile } from './files.js';
 import { keyedValues } from './keyedValues.js';
 import { leftOutOf } from './leftOut.js';
@@ -90,8 +90,9 @@ export function zoneFileNames(zones: readonly Zone[]): ReadonlyMap<string, strin
 /** What is typed in where each member of a connection is built. */
 function connectionFiles(evaluation: Evaluation, part: PartOfPlan): HandoverFile[] {
   const ways = evaluation.ask(forwarding);
+  const paths = new Paths();
   return part.connections.map((connection) => ({
-    path: `connections/${pathOf(connection.name)}.yaml`,
+    path: `connections/${paths.of(connection.name)}.yaml`,
     text: yaml(
       valueSheets(evaluation.plan, ways, connection.id).map(({ cluster, values }) => ({
         cluster,

@@ -81,7 +81,16 @@ class Picker {
     if (kind === 'needs') return this.clusters.some((cluster) => isNeedOf(entity as EntityOf['needs'], cluster));
     if (kind === 'confirmations') return this.picked.has((entity as EntityOf['confirmations']).siteId);
     if (kind === 'zones' && this.leading.has(entity.id)) return true;
+    if (kind === 'certificates' && this.isShown(entity as EntityOf['certificates'])) return true;
     return referencesOf(kind, entity).some(({ to, id }) => owners.has(to) && this.picked.has(id) && isOwn(kind, to));
+  }
+
+  /** Whether a load balancer of the part shows a certificate that is of no cluster. */
+  private isShown({ clusterId, name }: EntityOf['certificates']): boolean {
+    return (
+      clusterId === null &&
+      this.plan.listeners.some(({ id, certificate }) => certificate === name && this.picked.has(id))
+    );
   }
 
   /** Zones of which a record leads to a load balancer of the part; asked for once the load balancers were picked. */

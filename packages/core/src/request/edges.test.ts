@@ -225,6 +225,18 @@ describe('services that answer for one node', () => {
     expect(at(open, '10.1.0.9')).toBe('pass');
     expect(at(applied(open, policy('pods app=b on tcp 8080')), '10.1.0.9')).toBe('refused');
     expect(brief(open, 'node of c', '10.1.0.9 tcp 31999')).toBe('broken');
+    // Where nodes of two clusters share the subnet, an address may be of either.
+    const both = applied(open, [
+      ...add('clusters', {}, cluster('d', { podMode: 'routed' })).slice(1),
+      ...add(
+        'allocations',
+        {},
+        {},
+        {},
+        { clusterId: testId('clusters', 2), purpose: 'node', prefix: '10.1.0.0/24' },
+      ).slice(3),
+    ]);
+    expect([at(both), at(both, '10.1.0.9')]).toEqual(['pass', 'unknown']);
     // Pods see a node of the cluster; who answers is told.
     const { members, seenAs } = asked(open, 'node of c', 'node of c tcp 30080');
     expect([members.map(({ workload }) => workload.name), seenAs]).toEqual([

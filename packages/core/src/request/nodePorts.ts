@@ -50,6 +50,9 @@ function onward(state: IngressState, answer: Answer, { flow, node }: Arrived, as
     sentence: `${answer.sentence} ${formatRequest(state.forwarding.parts, fact)}`,
   });
   const { port } = asked;
+  // In a subnet that nodes of several clusters share, the plan does not say whose node has an address.
+  const areSeveral = state.parts.clusters.filter(({ id }) => node.attachable.includes(id)).length > 1;
+  if (areSeveral) return end('unknown', { code: 'node-port.undecided', port });
   const all = portsAt(state, node);
   const found = all.find(({ read }) => read.nodePort === port && read.protocol === asked.protocol);
   if (found === undefined)
