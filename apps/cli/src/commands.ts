@@ -31,13 +31,15 @@ export interface Outcome {
   readonly errors: string;
 }
 
-const unusable = (errors: readonly string[]): Outcome => ({
+/** That the input cannot be used, and why. */
+export const unusable = (errors: readonly string[]): Outcome => ({
   exitCode: 2,
   output: '',
   errors: `${errors.join('\n')}\n`,
 });
 
-function withPlan(text: string, work: (plan: Plan) => Outcome): Outcome {
+/** Does something with the plan that a file holds; or says why it holds none. */
+export function withPlan(text: string, work: (plan: Plan) => Outcome): Outcome {
   const read = readPlanFile(text);
   if (read.ok) return work(read.plan);
   return unusable(problemLines(read.problems));
@@ -59,7 +61,7 @@ export const severities = ['error', 'warning', 'note'] as const;
 
 /** What a check is held to. */
 export interface CheckOptions {
-  /** The least severity that fails it; errors alone where none is said. */
+  /** The least severity that fails it: by default errors. */
   readonly failOn?: (typeof severities)[number];
   /** The text of the plan file before: only what is found now and was not found there is told, and fails. */
   readonly base?: string | undefined;

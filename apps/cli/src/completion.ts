@@ -6,7 +6,7 @@ export function completionOf(program: Command): string {
   const cases = commands.map((command) => {
     const options = command.options.map(({ long }) => long ?? '').join(' ');
     const choices = command.options.flatMap(({ long, argChoices }) =>
-      argChoices === undefined ? [] : [`${command.name()}" "${long ?? ''}") words="${argChoices.join(' ')}" ;;`],
+      argChoices === undefined ? [] : [`      "${command.name()} ${long ?? ''}") words="${argChoices.join(' ')}" ;;`],
     );
     return { name: command.name(), options, choices };
   });
@@ -16,7 +16,7 @@ export function completionOf(program: Command): string {
     words="${cases.map(({ name }) => name).join(' ')}"
   else
     case "$command $before" in
-${cases.flatMap(({ choices }) => choices.map((each) => `      "${each.replace('" "', ' ')}`)).join('\n')}
+${cases.flatMap(({ choices }) => choices).join('\n')}
     esac
     if [ -z "$words" ] && [ "\${now#-}" != "$now" ]; then
       case "$command" in

@@ -43,7 +43,7 @@ test.each([
   expect(errors).toContain(said);
 });
 
-test('a file that is no plan and a place that cannot be written are told', () => {
+test('a file that is not a plan and a place that cannot be written are told', () => {
   expect(handover('no: plan', { out: join(folder, 'x.zip') })).toMatchObject({ exitCode: 2 });
   const { exitCode, errors } = handover(text, { out: join(folder, 'none', 'x.zip') });
   expect([exitCode, errors]).toEqual([2, expect.stringMatching(/x\.zip cannot be written: .*ENOENT/)]);

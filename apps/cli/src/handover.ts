@@ -1,13 +1,14 @@
-import { writeFileSync } from 'node:fs';
 import { evaluate } from '@wide-lattice/core/evaluation';
-import { readPlanFile } from '@wide-lattice/core/exchange';
-import { handoverFiles, pathOf, zipped } from '@wide-lattice/core/handover';
+import { handoverFiles, zipped } from '@wide-lattice/core/handover';
+import { idNamed } from '@wide-lattice/core/plan';
 import type { Plan } from '@wide-lattice/core/plan';
 import { isInScope } from '@wide-lattice/core/rehearsal';
 import type { Scope } from '@wide-lattice/core/rehearsal';
+import { formatProblem } from '@wide-lattice/core/result';
 import { finished, formatCount } from '@wide-lattice/core/working';
-import { problemLines } from './commands.js';
+import { unusable, withPlan } from './commands.js';
 import type { Outcome } from './commands.js';
+import { written } from './written.js';
 
 /** What is asked for on the command line. */
 export interface HandoverOptions {
@@ -19,39 +20,25 @@ export interface HandoverOptions {
 
 /** Writes the bundle of a plan, or of a part of it by its name. Exit code: 0, or 2 where the file, the name or the place cannot be used. */
 export function handover(text: string, { out, ...wish }: HandoverOptions): Outcome {
-  const read = readPlanFile(text);
-  if (!read.ok) return refused(problemLines(read.problems).join('\n'));
-  const scope = scopeOf(read.plan, wish);
-  if (typeof scope === 'string') return refused(scope);
-  const files = finished(handoverFiles(evaluate(read.plan), scope));
-  try {
-    writeFileSync(out, zipped(files, pathOf(read.plan.settings.name)));
-  } catch (error) {
-    return refused(`${out} cannot be written: ${error instanceof Error ? error.message : String(error)}`);
-  }
-  return { exitCode: 0, output: `${out}: ${formatCount(files.length, 'file')}\n`, errors: '' };
+  return withPlan(text, (plan) => {
+    const scope = scopeOf(plan, wish);
+    if (typeof scope === 'string') return unusable([scope]);
+    const files = finished(handoverFiles(evaluate(plan), scope));
+    return written(out, zipped(files, plan.settings.name), `${out}: ${formatCount(files.length, 'file')}\n`);
+  });
 }
+
+const kindOfScope = { cluster: 'clusters', site: 'sites', template: 'templates' } as const;
 
 /** The scope that is named, or why there is none. */
-function scopeOf(plan: Plan, { cluster, site, template }: Omit<HandoverOptions, 'out'>): Scope | string {
-  const wished = [
-    { kind: 'cluster' as const, name: cluster, all: plan.clusters },
-    { kind: 'site' as const, name: site, all: plan.sites },
-    { kind: 'template' as const, name: template, all: plan.templates },
-  ].filter((each) => each.name !== undefined);
-  const [one, ...more] = wished;
-  if (one === undefined) return { kind: 'plan' };
+function scopeOf(plan: Plan, wish: Omit<HandoverOptions, 'out'>): Scope | string {
+  const [named, ...more] = (['cluster', 'site', 'template'] as const).filter((kind) => wish[kind] !== undefined);
+  if (named === undefined) return { kind: 'plan' };
   if (more.length > 0) return 'Give one of --cluster, --site and --template, not several.';
-  const { kind, name, all } = one;
-  const found = all.find((each) => each.name.toLowerCase() === name?.trim().toLowerCase());
-  if (found !== undefined) {
-    const scope = { kind, id: found.id };
-    return plan.clusters.some((each) => isInScope(scope, each)) ? scope : `The ${kind} ${found.name} has no cluster.`;
-  }
-  const some = all.slice(0, 8).map((each) => each.name);
-  return `There is no ${kind} "${name ?? ''}". Known are ${some.join(', ')}${all.length > 8 ? ' and others' : ''}.`;
-}
-
-function refused(message: string): Outcome {
-  return { exitCode: 2, output: '', errors: `${message}\n` };
+  const found = idNamed(plan, kindOfScope[named], wish[named]);
+  if (!found.ok) return formatProblem(found.problem);
+  const scope = { kind: named, id: found.value };
+  return plan.clusters.some((each) => isInScope(scope, each))
+    ? scope
+    : `The ${named} ${wish[named] ?? ''} has no cluster.`;
 }

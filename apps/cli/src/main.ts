@@ -158,7 +158,7 @@ program
   .description(
     'bring two edited plan files together, row by row and field by field; exit code 1 where both changed the same otherwise',
   )
-  .option('--out <file>', 'where the result is written; over the second file where none is said')
+  .option('--out <file>', 'where the result is written: by default over the second file')
   .action((base: string, ours: string, theirs: string, { out = ours }: { out?: string }) => {
     run(base, (began) => {
       const [here, there] = [textOf(ours), textOf(theirs)];

@@ -1,9 +1,9 @@
-import { writeFileSync } from 'node:fs';
 import { readPlanFile, writePlanFile } from '@wide-lattice/core/exchange';
 import { byId, kindNames, labelOf, mergePlans, rulesOf, writeField } from '@wide-lattice/core/plan';
-import type { Entity, Plan } from '@wide-lattice/core/plan';
-import { problemLines } from './commands.js';
+import type { Clash, Entity, Plan } from '@wide-lattice/core/plan';
+import { problemLines, unusable } from './commands.js';
 import type { Outcome } from './commands.js';
+import { written } from './written.js';
 
 /** The texts of a plan file as two sides began from it, as this side has it, and as the other has it. */
 export interface Sides {
@@ -12,38 +12,32 @@ export interface Sides {
   readonly theirs: string;
 }
 
-type Clash = Extract<ReturnType<typeof mergePlans>, { readonly ok: false }>['clashes'][number];
-
 /**
- * Brings two edited plan files together, and writes the result where it is to be, in the syntax of this side. Exit code: 0, 1 where both changed the
- * same otherwise, so that nothing is written, 2 where a file cannot be used.
+ * Brings two edited plan files together, and writes the result to a file, in the syntax of this side. Exit code: 0, 1 where both changed the same
+ * otherwise, so that nothing is written, 2 where a file cannot be used.
  */
 export function merge({ base, ours, theirs }: Sides, out: string): Outcome {
-  const read = [base, ours, theirs].map((text) => readPlanFile(text));
-  const plans: Plan[] = [];
-  for (const [at, each] of read.entries()) {
-    if (!each.ok)
-      return {
-        exitCode: 2,
-        output: '',
-        errors: `${[`Of the ${names[at] ?? ''}:`, ...problemLines(each.problems)].join('\n')}\n`,
-      };
-    plans.push(each.plan);
-  }
-  const [began, here, there] = plans as [Plan, Plan, Plan];
-  const merged = mergePlans(began, here, there);
-  if (merged.ok) {
-    writeFileSync(out, writePlanFile(merged.plan, ours.trimStart().startsWith('{') ? 'json' : 'yaml'));
-    return { exitCode: 0, output: '', errors: '' };
-  }
-  const lines = [
-    ...merged.clashes.map((clash) => clashLine([began, here, there], clash)),
-    ...merged.problems.map(({ message, fix }) => `Together: ${message} ${fix}`.trimEnd()),
-  ];
-  return { exitCode: 1, output: '', errors: `${lines.join('\n')}\n` };
+  return ofFile('base', base, (began) =>
+    ofFile('file of this side', ours, (here) =>
+      ofFile('file of the other side', theirs, (there) => {
+        const merged = mergePlans(began, here, there);
+        if (merged.ok)
+          return written(out, writePlanFile(merged.plan, ours.trimStart().startsWith('{') ? 'json' : 'yaml'), '');
+        const lines = [
+          ...merged.clashes.map((clash) => clashLine([began, here, there], clash)),
+          ...merged.problems.map(({ message, fix }) => `Together: ${message} ${fix}`.trimEnd()),
+        ];
+        return { exitCode: 1, output: '', errors: `${lines.join('\n')}\n` };
+      }),
+    ),
+  );
 }
 
-const names = ['base', 'file of this side', 'file of the other side'];
+/** Does something with the plan of one of several files; where it holds none, that file is named. */
+function ofFile(name: string, text: string, work: (plan: Plan) => Outcome): Outcome {
+  const read = readPlanFile(text);
+  return read.ok ? work(read.plan) : unusable([`Of the ${name}:`, ...problemLines(read.problems)]);
+}
 
 /** One clash in words: what it is about, and the value at each side. */
 function clashLine([base, ours, theirs]: readonly [Plan, Plan, Plan], clash: Clash): string {

@@ -114,7 +114,7 @@ function heard(forwarding: Forwarding, question: Question): Pick<AskedFlow, 'isH
   return message === undefined ? {} : { isHeard: message.isHeard };
 }
 
-/** A question that is to be sent. */
+/** A question to send. */
 export interface Asking {
   readonly from: Place;
   readonly to: Target;

@@ -255,8 +255,8 @@ function podsIn(text: string): KernelPod[] {
 /** What a generated test comes to in the kernel: from each pod or node that it may mean, to each. */
 function kernelCalls({ suite, from, to }: TestResult): KernelCall[] {
   if (suite === 'NodePorts') {
-    const nobody = /^[\d.]+(?= tcp)/.exec(to)?.[0];
-    const at = nobody === undefined ? nodes.map((node) => MACHINES[node]) : [nobody];
+    const noNode = /^[\d.]+(?= tcp)/.exec(to)?.[0];
+    const at = noNode === undefined ? nodes.map((node) => MACHINES[node]) : [noNode];
     return nodes.flatMap((node) =>
       at
         .filter((each) => each !== MACHINES[node])

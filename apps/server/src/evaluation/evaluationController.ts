@@ -97,7 +97,7 @@ export class EvaluationController {
   }
 }
 
-/** Of which scope a bundle is asked for. Errors: several are given, or what is no id. */
+/** The scope that a bundle is asked for. Errors: several at once, or a value that is not an id. */
 function scopeOf(query: Readonly<Record<string, unknown>>): Scope {
   const [given, ...more] = Object.entries(query);
   if (given === undefined) return { kind: 'plan' };

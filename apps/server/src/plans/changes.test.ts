@@ -4,7 +4,7 @@ import { Logger } from '@nestjs/common';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import { propose } from '@wide-lattice/core/allocation';
 import { evaluate } from '@wide-lattice/core/evaluation';
-import { handoverFiles, pathOf, zipped } from '@wide-lattice/core/handover';
+import { handoverFiles, zipped } from '@wide-lattice/core/handover';
 import type { Scope } from '@wide-lattice/core/rehearsal';
 import { finished } from '@wide-lattice/core/working';
 import { findingJson, writePlanFile } from '@wide-lattice/core/exchange';
@@ -402,7 +402,7 @@ test('the bundle of a plan and of a cluster are those of the core; what is not t
     return body as Buffer;
   };
   const made = (scope: Scope) =>
-    Buffer.from(zipped(finished(handoverFiles(evaluate(demo), scope)), pathOf(demo.settings.name)));
+    Buffer.from(zipped(finished(handoverFiles(evaluate(demo), scope)), demo.settings.name));
   expect((await zip('')).equals(made({ kind: 'plan' }))).toBe(true);
   const id = cluster(0);
   expect((await zip(`?cluster=${id}`)).equals(made({ kind: 'cluster', id }))).toBe(true);

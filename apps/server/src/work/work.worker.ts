@@ -3,7 +3,7 @@ import { evaluate } from '@wide-lattice/core/evaluation';
 import type { Evaluation } from '@wide-lattice/core/evaluation';
 import { addressPlan, allocationTableCsv, findingJson, readPlanFile, writePlanFile } from '@wide-lattice/core/exchange';
 import type { Json, PlanFileProblem } from '@wide-lattice/core/exchange';
-import { handoverFiles, pathOf, zipped } from '@wide-lattice/core/handover';
+import { handoverFiles, zipped } from '@wide-lattice/core/handover';
 import { kinds, MAX_FILE_BYTES } from '@wide-lattice/core/plan';
 import type { Kind, PlanSettings } from '@wide-lattice/core/plan';
 import { isInScope } from '@wide-lattice/core/rehearsal';
@@ -67,12 +67,12 @@ const ofPlan: PlanWorks = {
   },
   planFile: ({ plan }, syntax) => bytesOf(writePlanFile(plan, syntax)),
   allocationTable: (evaluation) => bytesOf(allocationTableCsv(evaluation)),
-  // A copy: what changes hands must not be shared, as small buffers of Node are.
   handover: (evaluation, scope) => {
     const { clusters, settings } = evaluation.plan;
     if (scope.kind !== 'plan' && !clusters.some((cluster) => isInScope(scope, cluster))) return new Uint8Array();
-    return zipped(finished(handoverFiles(evaluation, scope)), pathOf(settings.name));
+    return zipped(finished(handoverFiles(evaluation, scope)), settings.name);
   },
+  // A copy: what changes hands must not be shared, as small buffers of Node are.
   addressPlanPdf: async (evaluation) => new Uint8Array(await addressPlanPdf(addressPlan(evaluation))),
 };
 

@@ -9,20 +9,6 @@ import { Computing, Part } from '../shared/Halves';
 import { TableHead } from '../shared/TableHead';
 import { useSearchState } from '../shared/useSearchState';
 
-const about: Readonly<Record<string, string>> = {
-  checklist: 'Steps in their order, from the rehearsal; owner, who and when to be filled in',
-  clusters: 'Keyed values for provisioning with their JSON Schema, and manifests, cluster by cluster',
-  connections: 'What is typed in at each member',
-  contents: 'What is in the bundle, file by file',
-  'left-out': 'What manifests and zone files cannot hold',
-  'open-points': 'Findings about this part of the plan',
-  plan: 'The plan file',
-  prerequisites: 'What must hold before the first step',
-  ranges: 'Every range with what it was sized for',
-  tables: 'Every row of every kind, which an import reads back: CSV, JSON, YAML',
-  zones: 'One file for each zone',
-};
-
 /** The whole design of a scope as one zip: what is in it, and where it is downloaded. */
 export function BundlePart() {
   const { session } = usePlan();
@@ -53,12 +39,12 @@ export function BundlePart() {
           <table className="mt-1.5 w-full" aria-label="What the bundle holds">
             <TableHead labels={['Part', 'What it is', 'Files']} rightFrom={2} />
             <tbody>
-              {bundle.folders.map(({ name, files }) => (
+              {bundle.parts.map(({ name, about, files }) => (
                 <tr key={name} className="rule-b">
                   <th scope="row" className="py-0.5 pr-3 text-left font-normal whitespace-nowrap">
                     {name}
                   </th>
-                  <td className="quiet pr-3">{about[name] ?? ''}</td>
+                  <td className="quiet pr-3">{about}</td>
                   <td className="text-right tabular-nums">{formatNumber(files)}</td>
                 </tr>
               ))}

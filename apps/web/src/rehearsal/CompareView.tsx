@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { formatDuration } from '@wide-lattice/core/english';
+import type { Plan } from '@wide-lattice/core/plan';
 import type { BringUpWish } from '@wide-lattice/core/rehearsal';
 import { usePlanStates } from '../history/usePlanStates';
 import { usePlan } from '../plan/PlanContext';
@@ -20,7 +21,7 @@ export function CompareView() {
   const [search, set] = useSearchState();
   const { revision } = usePlan();
   const wish = wishOf(search);
-  const { states } = usePlanStates();
+  const { states, at } = usePlanStates();
   const others = states.filter(({ value }) => value !== '' && value !== String(revision));
   const beside = besideOf(search.get('beside') ?? '', wish);
   return (
@@ -41,7 +42,7 @@ export function CompareView() {
         />
       </div>
       {beside.is === 'state' ? (
-        <OfState wish={wish} revision={beside.revision} />
+        <OfState wish={wish} revision={beside.revision} planAt={at} />
       ) : (
         <OfNow wish={wish} second={beside.wish} />
       )}
@@ -65,14 +66,19 @@ function OfNow({ wish, second }: { readonly wish: BringUpWish; readonly second: 
   return compared === undefined ? <Computing /> : <Differences compared={compared} />;
 }
 
+interface OfStateProps {
+  readonly wish: BringUpWish;
+  readonly revision: string;
+  readonly planAt: (state: string) => Promise<Plan | undefined>;
+}
+
 /** Of a state of the plan that the server keeps. */
-function OfState({ wish, revision: other }: { readonly wish: BringUpWish; readonly revision: string }) {
+function OfState({ wish, revision: other, planAt }: OfStateProps) {
   const { session, revision, isMade } = usePlan();
-  const { at } = usePlanStates();
   const { data, error } = useQuery({
     queryKey: [session.planId, revision, isMade, 'rehearsalsCompared', wish, other],
     queryFn: async ({ signal }) => {
-      const plan = await at(other);
+      const plan = await planAt(other);
       const of = plan === undefined ? undefined : { plan, isMade };
       return { compared: await core.askIn({ isMade, signal }, 'rehearsalsCompared', wish, wish, of) };
     },

@@ -34,7 +34,7 @@ const words: Words<Lack, readonly [message: string, fix?: string], [names: Names
   'host.not-its-node': ({ clusterId, isOther }, { clusters }) =>
     isOther
       ? ['Such a pod does not run on the node of the one who asks.', 'Ask from a pod of the same zone and pool.']
-      : [`What asks does not run on a node of ${nameIn(clusters, clusterId)}.`, 'Ask from a pod or a node of it.'],
+      : [`The one who asks is on no node of ${nameIn(clusters, clusterId)}.`, 'Ask from a pod or a node of it.'],
   'host.nowhere': ({ inUseId }, { inUse }) => {
     const range = byId(inUse, inUseId);
     return [

@@ -91,6 +91,6 @@ test('what changed is told by its label, before and after, with names for what i
     'Plan settings: Horizon 36 to 24',
     `Changed cluster "timetable": Base domain set to tt.skerryline.example; Nodes now ${nodesNow - 2} to ${nodesNow}`,
   ]);
-  // And back again: what was set is no longer there.
+  // The other way round it is told as gone.
   expect(comparePlans(after, before).others[1]).toContain('Base domain no longer tt.skerryline.example');
 });

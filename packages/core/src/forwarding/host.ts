@@ -189,12 +189,9 @@ function further(forwarding: ForwardingState, { cluster, address }: Host, taken:
     .map(rangeOf)
     .find((range) => range.family === address.family && containsAddress(range, address));
   const others = [1, -1, 2, -2].map((by) => addressFurther(address, by));
-  const isFree = (other: Address) => around !== undefined && containsAddress(around, other) && !isEqual(other, taken);
+  const isFree = (other: Address) =>
+    around !== undefined && containsAddress(around, other) && compareAddresses(other, taken) !== 0;
   return others.find(isFree) ?? address;
-}
-
-function isEqual(a: Address, b: Address): boolean {
-  return compareAddresses(a, b) === 0;
 }
 
 /**

@@ -1,9 +1,10 @@
 import { valueSheets } from '../crosscluster/index.js';
+import { formatTooManyObjects } from '../english/index.js';
 import type { Evaluation } from '../evaluation/index.js';
 import { allocationTableCsv, exportRows, writePlanFile } from '../exchange/index.js';
 import { inWords } from '../findings/index.js';
 import { forwarding } from '../forwarding/index.js';
-import { writeManifests } from '../manifests/index.js';
+import { manifestObjects, writeManifests } from '../manifests/index.js';
 import { naming, zoneText } from '../naming/index.js';
 import { kinds } from '../plan/index.js';
 import type { Entity, Zone } from '../plan/index.js';
@@ -12,13 +13,33 @@ import type { Scope } from '../rehearsal/index.js';
 import { formatNumber } from '../working/index.js';
 import type { Steps } from '../working/index.js';
 import { checklistColumns, checklistOf, checklistRow } from './checklist.js';
-import { json, Paths, tableFiles, yaml } from './files.js';
+import { fileAt, json, Paths, tableFiles, yaml } from './files.js';
 import type { HandoverFile } from './files.js';
 import { keyedValues } from './keyedValues.js';
 import { leftOutOf } from './leftOut.js';
 import { partOfPlan } from './partOfPlan.js';
 import type { PartOfPlan } from './partOfPlan.js';
 import { keyedValuesSchema } from './valuesSchema.js';
+
+/** What a bundle is made of: its folders and lists, each in a few words. */
+export const bundleParts: Readonly<Record<string, string>> = {
+  checklist: 'Steps in their order, from the rehearsal, with columns for owner, name and date to fill in',
+  clusters: 'Keyed values for provisioning with their JSON Schema, and manifests, cluster by cluster',
+  connections: 'What is typed in at each member',
+  contents: 'What is in the bundle, file by file',
+  'left-out': 'What manifests and zone files cannot hold; it is in the tables',
+  'open-points': 'Findings about this part of the plan',
+  plan: 'The plan file',
+  prerequisites: 'What must hold before the first step',
+  ranges: 'Every range with what it was sized for',
+  tables: 'Every row of every kind, which an import reads back: CSV, JSON, YAML',
+  zones: 'One file for each zone',
+};
+
+/** The part of a bundle that a file belongs to: its folder, or the list that it is a form of. */
+export function partIn(path: string): string {
+  return path.split(/[/.]/)[0] ?? '';
+}
 
 /** Everything that builders of a scope are given, as files in the order of their paths: the same for the same plan, byte for byte. */
 export function* handoverFiles(evaluation: Evaluation, scope: Scope): Steps<HandoverFile[]> {
@@ -29,9 +50,9 @@ export function* handoverFiles(evaluation: Evaluation, scope: Scope): Steps<Hand
   const lists = [...connectionFiles(evaluation, part), ...openPoints(evaluation, part, scope)];
   yield { what: 'the handover', done: 2, of: 3 };
   const steps = yield* checklist(evaluation, scope);
-  const whole = scope.kind === 'plan' ? [{ path: 'plan.yaml', text: writePlanFile(evaluation.plan, 'yaml') }] : [];
+  const whole = scope.kind === 'plan' ? [fileAt('plan.yaml', () => writePlanFile(evaluation.plan, 'yaml'))] : [];
   const files = [...built, ...lists, ...steps, ...prerequisites(evaluation, scope), ...whole];
-  const all = [...files, { path: 'contents.txt', text: contents(evaluation, scope, files) }];
+  const all = [...files, fileAt('contents.txt', () => contents(evaluation, scope, files))];
   return all.sort((a, b) => (a.path < b.path ? -1 : 1));
 }
 
@@ -41,10 +62,9 @@ function tables({ plan }: Evaluation, part: PartOfPlan): HandoverFile[] {
     const own = part[kind] as readonly Entity[];
     if (own.length === 0) return [];
     const path = `tables/${kind.replaceAll(/[A-Z]/g, (letter) => `-${letter.toLowerCase()}`)}`;
-    return (['csv', 'json', 'yaml'] as const).map((syntax) => ({
-      path: `${path}.${syntax}`,
-      text: exportRows(plan, kind, syntax, own),
-    }));
+    return (['csv', 'json', 'yaml'] as const).map((syntax) =>
+      fileAt(`${path}.${syntax}`, () => exportRows(plan, kind, syntax, own)),
+    );
   });
 }
 
@@ -55,22 +75,20 @@ function clusterFiles(evaluation: Evaluation, part: PartOfPlan): HandoverFile[] 
   const files = part.clusters.flatMap((cluster) => {
     const folder = `clusters/${paths.of(cluster.name)}`;
     const values = keyedValues(plan, cluster);
-    const manifests = writeManifests(plan, cluster.id);
     return [
       ...(values === undefined
         ? []
-        : [
-            { path: `${folder}/values.json`, text: json(values) },
-            { path: `${folder}/values.yaml`, text: yaml(values) },
-          ]),
-      ...(manifests === '' ? [] : [{ path: `${folder}/manifests.yaml`, text: manifests }]),
+        : [fileAt(`${folder}/values.json`, () => json(values)), fileAt(`${folder}/values.yaml`, () => yaml(values))]),
+      ...(manifestObjects(plan, cluster.id).length === 0
+        ? []
+        : [fileAt(`${folder}/manifests.yaml`, () => writeManifests(plan, cluster.id))]),
     ];
   });
   const ids = new Set(part.clusters.map(({ id }) => id));
   return [
     ...files,
-    { path: 'clusters/values.schema.json', text: json(keyedValuesSchema()) },
-    { path: 'ranges.csv', text: allocationTableCsv(evaluation, ids) },
+    fileAt('clusters/values.schema.json', () => json(keyedValuesSchema())),
+    fileAt('ranges.csv', () => allocationTableCsv(evaluation, ids)),
   ];
 }
 
@@ -78,7 +96,7 @@ function clusterFiles(evaluation: Evaluation, part: PartOfPlan): HandoverFile[] 
 function zoneFiles(evaluation: Evaluation, part: PartOfPlan): HandoverFile[] {
   const state = evaluation.ask(naming);
   const named = zoneFileNames(part.zones);
-  return part.zones.map((zone) => ({ path: `zones/${named.get(zone.id) ?? ''}`, text: zoneText(state, zone) }));
+  return part.zones.map((zone) => fileAt(`zones/${named.get(zone.id) ?? ''}`, () => zoneText(state, zone)));
 }
 
 /** What the file of each zone is called, by its id. */
@@ -91,15 +109,16 @@ export function zoneFileNames(zones: readonly Zone[]): ReadonlyMap<string, strin
 function connectionFiles(evaluation: Evaluation, part: PartOfPlan): HandoverFile[] {
   const ways = evaluation.ask(forwarding);
   const paths = new Paths();
-  return part.connections.map((connection) => ({
-    path: `connections/${paths.of(connection.name)}.yaml`,
-    text: yaml(
-      valueSheets(evaluation.plan, ways, connection.id).map(({ cluster, values }) => ({
-        cluster,
-        values: Object.fromEntries(values.map(({ label, value }) => [label, value])),
-      })),
+  return part.connections.map(({ id, name }) =>
+    fileAt(`connections/${paths.of(name)}.yaml`, () =>
+      yaml(
+        valueSheets(evaluation.plan, ways, id).map(({ cluster, values }) => ({
+          cluster,
+          values: Object.fromEntries(values.map(({ label, value }) => [label, value])),
+        })),
+      ),
     ),
-  }));
+  );
 }
 
 /** Findings about the part, and what its manifests and zone files cannot hold. */
@@ -113,23 +132,21 @@ function openPoints(evaluation: Evaluation, part: PartOfPlan, scope: Scope): Han
       const { severity, title, detail } = inWords(plan, finding);
       return { severity, title, detail };
     });
-  const left = leftOutOf(plan, part).map((each) => ({ ...each }));
   return [
     ...tableFiles('open-points', ['severity', 'title', 'detail'], open),
-    ...tableFiles('left-out', ['format', 'kind', 'name', 'field', 'value'], left),
+    ...tableFiles('left-out', ['format', 'kind', 'name', 'field', 'value'], leftOutOf(plan, part)),
   ];
 }
 
-/** The steps of building what does not stand yet; where there are too many, why there is no list. */
+/** The bring-up of what does not stand yet in a scope: what its checklist is made of. */
+export function buildingOf(evaluation: Evaluation, scope: Scope): ReturnType<typeof bringUp> {
+  return bringUp(evaluation, { ...usualWish, scope, isBuiltThere: true });
+}
+
+/** The checklist of a scope; where too much comes to be for one, a file that says so. */
 function* checklist(evaluation: Evaluation, scope: Scope): Steps<HandoverFile[]> {
-  const run = yield* bringUp(evaluation, { ...usualWish, scope, isBuiltThere: true });
-  if (!run.ok)
-    return [
-      {
-        path: 'checklist.txt',
-        text: `There is no checklist: ${formatNumber(run.objects)} objects come to be, and at most ${formatNumber(MAX_OBJECTS)} are rehearsed. Hand over one site at a time.\n`,
-      },
-    ];
+  const run = yield* buildingOf(evaluation, scope);
+  if (!run.ok) return [fileAt('checklist.txt', () => `${formatTooManyObjects(run.objects, MAX_OBJECTS)}\n`)];
   return tableFiles('checklist', checklistColumns, checklistOf(evaluation.plan, run).map(checklistRow));
 }
 
@@ -154,19 +171,9 @@ function prerequisites(evaluation: Evaluation, scope: Scope): HandoverFile[] {
 function contents({ plan }: Evaluation, scope: Scope, files: readonly HandoverFile[]): string {
   const clusters = plan.clusters.filter((cluster) => isInScope(scope, cluster)).map(({ name }) => name);
   const of = scope.kind === 'plan' ? 'the whole plan' : clusters.join(', ') || 'no cluster';
-  const about = [
-    `${plan.settings.name}: handover of ${of}`,
-    '',
-    'checklist       steps in their order, from the rehearsal; owner, who and when are to be filled in',
-    'clusters        for each cluster its keyed values (values.schema.json says what they mean) and its manifests',
-    'connections     for each connection what is typed in at its members',
-    'left-out        what manifests and zone files cannot hold; it stands in the tables',
-    'open-points     what the plan finds wrong or open with this',
-    'prerequisites   what must hold before the first step',
-    'ranges          every range with what it was sized for',
-    'tables          every row of every kind, as the plan reads it back',
-    'zones           one file for each zone',
-  ];
+  const about = Object.entries(bundleParts)
+    .filter(([name]) => files.some(({ path }) => partIn(path) === name))
+    .map(([name, what]) => `${name.padEnd(16)}${what}`);
   const lines = files.map(({ path, text }) => `${path} (${formatNumber(text.length)} characters)`).sort();
-  return `${[...about, '', ...lines].join('\n')}\n`;
+  return `${[`${plan.settings.name}: handover of ${of}`, '', ...about, '', ...lines].join('\n')}\n`;
 }

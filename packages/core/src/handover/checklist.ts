@@ -18,7 +18,7 @@ export interface ChecklistStep {
   readonly after: readonly number[];
   /** Those of later ones that its last objects wait for. */
   readonly until: readonly number[];
-  /** Who comes to depend on what is built from this step on, so that it is agreed first; undefined for others. */
+  /** Who depends on what is built from this step on, so that it is agreed first; undefined where no one new does. */
   readonly hold: 'clients' | 'other clusters' | undefined;
   /** Why it cannot be done as planned; empty where it can. */
   readonly refusal: string;
@@ -115,7 +115,7 @@ const holdWords = {
 /** Names that a row of the checklist lists before it counts. */
 const LISTED = 8;
 
-/** The columns of the checklist, the last three to be filled in by those who build. */
+/** The columns of the checklist, the last three for builders to fill in. */
 export const checklistColumns = [
   'step',
   'begins',

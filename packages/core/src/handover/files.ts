@@ -1,10 +1,21 @@
 import { stringify } from 'yaml';
 import { rowsAsCsv } from '../exchange/index.js';
 
-/** One file of a bundle: its path with slashes, in letters that every file system takes, and its text. */
+/** One file of a bundle: its path with slashes, in letters that every file system takes, and its text, which is written when it is first read. */
 export interface HandoverFile {
   readonly path: string;
   readonly text: string;
+}
+
+/** A file whose text is written once, and only where it is read: a page that lists a bundle reads none. */
+export function fileAt(path: string, write: () => string): HandoverFile {
+  let text: string | undefined;
+  return {
+    path,
+    get text() {
+      return (text ??= write());
+    },
+  };
 }
 
 type Row = Readonly<Record<string, string | number>>;
@@ -12,9 +23,9 @@ type Row = Readonly<Record<string, string | number>>;
 /** The same rows three times: as CSV, JSON and YAML. */
 export function tableFiles(path: string, columns: readonly string[], rows: readonly Row[]): HandoverFile[] {
   return [
-    { path: `${path}.csv`, text: rowsAsCsv(columns, rows) },
-    { path: `${path}.json`, text: json(rows) },
-    { path: `${path}.yaml`, text: yaml(rows) },
+    fileAt(`${path}.csv`, () => rowsAsCsv(columns, rows)),
+    fileAt(`${path}.json`, () => json(rows)),
+    fileAt(`${path}.yaml`, () => yaml(rows)),
   ];
 }
 
@@ -36,7 +47,11 @@ export function pathOf(name: string): string {
 
 /** Paths by names, no two alike: a further one has a number. */
 export class Paths {
-  private readonly taken = new Set<string>();
+  private readonly taken: Set<string>;
+
+  constructor(taken: readonly string[] = []) {
+    this.taken = new Set(taken);
+  }
 
   of(name: string): string {
     const base = pathOf(name);

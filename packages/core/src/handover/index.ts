@@ -1,7 +1,6 @@
-export { handoverFiles, zoneFileNames } from './bundle.js';
+export { buildingOf, bundleParts, handoverFiles, partIn, zoneFileNames } from './bundle.js';
 export { checklistOf, checklistRow } from './checklist.js';
 export type { ChecklistStep } from './checklist.js';
-export { pathOf } from './files.js';
 export type { HandoverFile } from './files.js';
 export { keyedValues, VALUES_VERSION } from './keyedValues.js';
 export type { KeyedValues } from './keyedValues.js';

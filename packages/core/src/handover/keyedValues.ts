@@ -1,6 +1,6 @@
 import { byId, grouped, zonesOfCluster } from '../plan/index.js';
 import type { Cluster, Plan, Site } from '../plan/index.js';
-import { pathOf } from './files.js';
+import { Paths } from './files.js';
 
 /** The version of the form of keyed values; another one where a key is given up or means something else. */
 export const VALUES_VERSION = 1;
@@ -181,14 +181,8 @@ function keyed<E extends { readonly name: string }, T>(
   value: (of: E) => T,
   before: Keyed<T> = {},
 ): Keyed<T> {
-  const found: Record<string, T> = { ...before };
-  for (const each of sortedByName(all)) {
-    const base = pathOf(each.name);
-    let key = base;
-    for (let at = 2; key in found; at++) key = `${base}-${at}`;
-    found[key] = value(each);
-  }
-  return found;
+  const keys = new Paths(Object.keys(before));
+  return { ...before, ...Object.fromEntries(sortedByName(all).map((each) => [keys.of(each.name), value(each)])) };
 }
 
 function sortedByName<E extends { readonly name: string }>(all: readonly E[]): E[] {

@@ -1,8 +1,8 @@
-import { kindOf, writeField } from '../plan/index.js';
+import { fallbackOf, kindOf, writeField } from '../plan/index.js';
 import type { Entity, FieldRule, FieldValue, Kind, Plan } from '../plan/index.js';
 import type { PartOfPlan } from './partOfPlan.js';
 
-/** Fields that a manifest has no place for, or not in every form of it: what was read back lacks them (leftOut.test). */
+/** Fields that a manifest has no place for, or not in every form of it: read back, they are gone (handover.test). */
 export const notInManifests: Partial<Readonly<Record<Kind, readonly string[]>>> = {
   workloads: [
     'serviceMs',
@@ -29,40 +29,31 @@ const notInZoneFiles: Partial<Readonly<Record<Kind, readonly string[]>>> = {
 };
 
 /** A value that a file of the bundle cannot hold. */
-export interface LeftOut {
-  readonly format: 'manifest' | 'zone file';
-  readonly kind: string;
-  readonly name: string;
-  readonly field: string;
-  readonly value: string;
+export type LeftOut = Readonly<Record<'format' | 'kind' | 'name' | 'field' | 'value', string>>;
+
+/** Everything of a part that its manifests and zone files cannot hold: it is in the tables. */
+export function leftOutOf(plan: Plan, part: PartOfPlan): LeftOut[] {
+  return [...inFormat(plan, part, 'manifest', notInManifests), ...inFormat(plan, part, 'zone file', notInZoneFiles)];
 }
 
-/** Everything of a part that its manifests and zone files cannot hold: it stands in the tables. */
-export function leftOutOf(plan: Plan, part: PartOfPlan): LeftOut[] {
-  return [...inFormat('manifest', notInManifests), ...inFormat('zone file', notInZoneFiles)];
-
-  function inFormat(format: LeftOut['format'], fields: typeof notInManifests): LeftOut[] {
-    return (Object.entries(fields) as [Kind, readonly string[]][]).flatMap(([kind, names]) =>
-      (part[kind] as readonly Entity[]).flatMap((entity) =>
-        names.flatMap((field) => ofField(format, kind, entity, field)),
-      ),
-    );
-  }
-
-  function ofField(format: LeftOut['format'], kind: Kind, entity: Entity, field: string): LeftOut[] {
-    const rule = kindOf[kind].fields[field] as FieldRule | undefined;
-    const value = (entity as unknown as Readonly<Record<string, FieldValue>>)[field] ?? null;
-    if (rule === undefined || isUsual(rule, value)) return [];
-    const { one } = kindOf[kind];
-    return [{ format, kind: one, name: nameOf(entity), field: rule.label, value: writeField(plan, rule, value) }];
-  }
+function inFormat(plan: Plan, part: PartOfPlan, format: string, fields: typeof notInManifests): LeftOut[] {
+  return (Object.entries(fields) as [Kind, readonly string[]][]).flatMap(([kind, names]) =>
+    (part[kind] as readonly Entity[]).flatMap((entity) =>
+      names.flatMap((field): LeftOut[] => {
+        const rule = kindOf[kind].fields[field] as FieldRule | undefined;
+        const value = (entity as unknown as Readonly<Record<string, FieldValue>>)[field] ?? null;
+        if (rule === undefined || isUsual(rule, value)) return [];
+        const { one } = kindOf[kind];
+        return [{ format, kind: one, name: nameOf(entity), field: rule.label, value: writeField(plan, rule, value) }];
+      }),
+    ),
+  );
 }
 
 /** Whether a field says nothing: it is empty, or as a form leaves it. */
 function isUsual(rule: FieldRule, value: FieldValue): boolean {
   if (value === null || value === '' || (Array.isArray(value) && value.length === 0)) return true;
-  const fallback = 'fallback' in rule ? rule.fallback : undefined;
-  return fallback !== undefined && JSON.stringify(fallback) === JSON.stringify(value);
+  return JSON.stringify(fallbackOf(rule)) === JSON.stringify(value);
 }
 
 function nameOf(entity: Entity): string {

@@ -1,5 +1,5 @@
 import { isNeedOf } from '../forwarding/index.js';
-import { kinds, kindOf } from '../plan/index.js';
+import { idsIn, kinds, referenceFields } from '../plan/index.js';
 import type { Cluster, Entity, EntityOf, Kind, Plan } from '../plan/index.js';
 import { isInScope } from '../rehearsal/index.js';
 import type { Scope } from '../rehearsal/index.js';
@@ -23,7 +23,7 @@ const owners: ReadonlySet<Kind> = new Set<Kind>([
   'members',
 ]);
 
-/** Kinds that are handed over with the whole plan alone. */
+/** Kinds that only the bundle of the whole plan has. */
 const ofWhole: ReadonlySet<Kind> = new Set<Kind>(['pools', 'prefixSets', 'expectations', 'buildTimes']);
 
 /** Kinds that come along where something of the part refers to them. */
@@ -117,12 +117,7 @@ function isOwn(kind: Kind, to: Kind): boolean {
 
 /** Every reference of an entity, with the kind that it is to. */
 function referencesOf(kind: Kind, entity: Entity): { readonly to: Kind; readonly id: string }[] {
-  const values = entity as unknown as Readonly<Record<string, unknown>>;
-  return Object.entries(kindOf[kind].fields).flatMap(([field, rule]) => {
-    const to = 'to' in rule ? (rule.to as Kind | undefined) : undefined;
-    if (to === undefined) return [];
-    const value = values[field];
-    const ids = Array.isArray(value) ? (value as readonly string[]) : typeof value === 'string' ? [value] : [];
-    return ids.map((id) => ({ to, id }));
-  });
+  return referenceFields(kind).flatMap(({ field, rule: { to } }) =>
+    to === undefined ? [] : idsIn(entity, field).map((id) => ({ to, id })),
+  );
 }

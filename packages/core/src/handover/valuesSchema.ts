@@ -77,7 +77,7 @@ const subnetsPart = by(
 
 const addressesPart = object('Addresses that are decided; null where one is still open.', {
   reserved: by(
-    'Addresses in a row that are reserved for the cluster.',
+    'Consecutive addresses that are reserved for the cluster.',
     object('A reservation.', {
       first: text('The first address.'),
       count: count('How many.'),

@@ -1,21 +1,23 @@
 import { formatTooManyObjects } from '@wide-lattice/core/english';
-import { checklistOf, checklistRow, handoverFiles, zipped, zoneFileNames } from '@wide-lattice/core/handover';
+import {
+  buildingOf,
+  bundleParts,
+  checklistOf,
+  checklistRow,
+  handoverFiles,
+  partIn,
+  zipped,
+  zoneFileNames,
+} from '@wide-lattice/core/handover';
 import { groupBy } from '@wide-lattice/core/plan';
-import { bringUp, MAX_OBJECTS, usualWish } from '@wide-lattice/core/rehearsal';
+import { MAX_OBJECTS } from '@wide-lattice/core/rehearsal';
 import type { Scope } from '@wide-lattice/core/rehearsal';
 import type { Steps } from '@wide-lattice/core/working';
 import type { SliceHost } from '../sliceHost';
 
-/** A folder of a bundle, or one of its lists, with how many files it has. */
-interface ShownFolder {
-  readonly name: string;
-  readonly files: number;
-  readonly characters: number;
-}
-
-/** What a bundle holds. */
+/** What a bundle holds: its parts with how many files each has. */
 export interface ShownBundle {
-  readonly folders: readonly ShownFolder[];
+  readonly parts: readonly { readonly name: string; readonly about: string; readonly files: number }[];
   readonly files: number;
 }
 
@@ -36,14 +38,10 @@ const MAX_STEPS = 200;
 export const handoverSlices = {
   *bundle({ evaluation }: SliceHost, scope: Scope): Steps<ShownBundle> {
     const files = yield* handoverFiles(evaluation, scope);
-    const folders = groupBy(files, ({ path }) => path.split(/[/.]/)[0] ?? '');
+    const parts = groupBy(files, ({ path }) => partIn(path));
     return {
       files: files.length,
-      folders: [...folders].map(([name, all]) => ({
-        name,
-        files: all.length,
-        characters: all.reduce((sum, { text }) => sum + text.length, 0),
-      })),
+      parts: [...parts].map(([name, all]) => ({ name, about: bundleParts[name] ?? '', files: all.length })),
     };
   },
 
@@ -58,7 +56,7 @@ export const handoverSlices = {
   },
 
   *checklist({ evaluation }: SliceHost, scope: Scope): Steps<ShownChecklist> {
-    const run = yield* bringUp(evaluation, { ...usualWish, scope, isBuiltThere: true });
+    const run = yield* buildingOf(evaluation, scope);
     if (!run.ok) return { ok: false, message: formatTooManyObjects(run.objects, MAX_OBJECTS) };
     const steps = checklistOf(evaluation.plan, run);
     return { ok: true, steps: steps.slice(0, MAX_STEPS).map(checklistRow), found: steps.length, total: run.total };

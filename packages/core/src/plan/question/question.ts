@@ -132,7 +132,8 @@ export function readTarget(plan: QuestionNames, text: string): Result<Target> {
       'target.unknown',
       `"${rest}" names no target.`,
       [
-        'Write an address, api of a cluster, node of a cluster, pod of a cluster (with a comma and zone, pool or workload and its name after it, or last same node),',
+        'Write an address, api of a cluster, node of a cluster, pod of a cluster (with a comma and zone, pool or workload',
+        'and its name after it, or same node at the end),',
         'need with its name, or the internet; then tcp or udp with a port. Or a URL, service with namespace, name and cluster, or name with a host.',
       ].join(' '),
     );
