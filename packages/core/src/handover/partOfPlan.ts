@@ -117,7 +117,5 @@ function isOwn(kind: Kind, to: Kind): boolean {
 
 /** Every reference of an entity, with the kind that it is to. */
 function referencesOf(kind: Kind, entity: Entity): { readonly to: Kind; readonly id: string }[] {
-  return referenceFields(kind).flatMap(({ field, rule: { to } }) =>
-    to === undefined ? [] : idsIn(entity, field).map((id) => ({ to, id })),
-  );
+  return referenceFields(kind).flatMap(({ field, rule: { to } }) => idsIn(entity, field).map((id) => ({ to, id })));
 }
