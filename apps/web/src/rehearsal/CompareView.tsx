@@ -113,9 +113,15 @@ function Differences({ compared }: { readonly compared: ShownRunComparison }) {
               <th scope="row" className="py-0.5 pr-2 text-left font-normal">
                 {name} <span className="quiet text-xs">{kind}</span>
               </th>
-              <td className={what === 'never comes to be' ? 'text-error font-semibold' : ''}>{what}</td>
-              <td className="pl-3 text-right tabular-nums">{Number.isFinite(first) ? formatDuration(first) : '–'}</td>
-              <td className="pl-3 text-right tabular-nums">{Number.isFinite(after) ? formatDuration(after) : '–'}</td>
+              <td className={`whitespace-nowrap ${what === 'never comes to be' ? 'text-error font-semibold' : ''}`}>
+                {what}
+              </td>
+              <td className="pl-3 text-right whitespace-nowrap tabular-nums">
+                {Number.isFinite(first) ? formatDuration(first) : '–'}
+              </td>
+              <td className="pl-3 text-right whitespace-nowrap tabular-nums">
+                {Number.isFinite(after) ? formatDuration(after) : '–'}
+              </td>
             </tr>
           ))}
         </tbody>

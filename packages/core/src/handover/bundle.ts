@@ -5,7 +5,7 @@ import { allocationTableCsv, exportRows, writePlanFile } from '../exchange/index
 import { inWords } from '../findings/index.js';
 import { forwarding } from '../forwarding/index.js';
 import { manifestObjects, writeManifests } from '../manifests/index.js';
-import { naming, zoneText } from '../naming/index.js';
+import { handOut, naming, zoneText } from '../naming/index.js';
 import { kinds } from '../plan/index.js';
 import type { Entity, Zone } from '../plan/index.js';
 import { bringUp, isInScope, MAX_OBJECTS, prerequisitesOf, usualWish } from '../rehearsal/index.js';
@@ -17,6 +17,7 @@ import { fileAt, json, Paths, tableFiles, yaml } from './files.js';
 import type { HandoverFile } from './files.js';
 import { keyedValues } from './keyedValues.js';
 import { leftOutOf } from './leftOut.js';
+import type { LeftOut } from './leftOut.js';
 import { partOfPlan } from './partOfPlan.js';
 import type { PartOfPlan } from './partOfPlan.js';
 import { keyedValuesSchema } from './valuesSchema.js';
@@ -99,6 +100,23 @@ function zoneFiles(evaluation: Evaluation, part: PartOfPlan): HandoverFile[] {
   return part.zones.map((zone) => fileAt(`zones/${named.get(zone.id) ?? ''}`, () => zoneText(state, zone)));
 }
 
+/** Zones whose serial is from before their last change, so that secondary servers would not take their file: it is raised where a zone is exported. */
+function oldSerials(evaluation: Evaluation, { zones }: PartOfPlan): LeftOut[] {
+  const state = evaluation.ask(naming);
+  return zones
+    .filter((zone) => handOut(state, zone, NO_DAY).fields.handedOut !== undefined)
+    .map(({ name, serial }) => ({
+      format: 'zone file',
+      kind: 'zone',
+      name,
+      field: 'Serial',
+      value: `${serial} is from before its last change: export the zone at DNS, which raises it`,
+    }));
+}
+
+/** Only whether a serial would be raised is asked, not to which. */
+const NO_DAY = '1970-01-01';
+
 /** What the file of each zone is called, by its id. */
 export function zoneFileNames(zones: readonly Zone[]): ReadonlyMap<string, string> {
   const paths = new Paths();
@@ -134,7 +152,11 @@ function openPoints(evaluation: Evaluation, part: PartOfPlan, scope: Scope): Han
     });
   return [
     ...tableFiles('open-points', ['severity', 'title', 'detail'], open),
-    ...tableFiles('left-out', ['format', 'kind', 'name', 'field', 'value'], leftOutOf(plan, part)),
+    ...tableFiles(
+      'left-out',
+      ['format', 'kind', 'name', 'field', 'value'],
+      [...leftOutOf(plan, part), ...oldSerials(evaluation, part)],
+    ),
   ];
 }
 

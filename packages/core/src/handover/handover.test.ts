@@ -11,7 +11,8 @@ import { demoPlan } from '../demo/index.js';
 import { evaluate } from '../evaluation/index.js';
 import { importRows } from '../exchange/index.js';
 import { readManifests, writeManifests } from '../manifests/index.js';
-import { applyOperations, kinds } from '../plan/index.js';
+import { handOut, naming } from '../naming/index.js';
+import { applyOperations, kinds, setOperation } from '../plan/index.js';
 import type { Entity, Kind, Plan } from '../plan/index.js';
 import { bringUp, usualWish } from '../rehearsal/index.js';
 import type { Scope } from '../rehearsal/index.js';
@@ -114,6 +115,19 @@ test('every zone is a file of its own that named-checkzone takes', () => {
   } finally {
     rmSync(folder, { recursive: true });
   }
+});
+
+// RFC 1912 2.2: secondaries take a zone anew when its serial is greater.
+test('a zone that has changed since its serial was raised is told, and one that was handed out is not', () => {
+  const [first] = demo.zones;
+  if (first === undefined) throw new Error('no zone');
+  const told = (plan: Plan) =>
+    Papa.parse<Readonly<Record<string, string>>>(textAt(filesOf(plan, whole), 'left-out.csv').trim(), { header: true })
+      .data.filter(({ field }) => field === 'Serial')
+      .map(({ name }) => name);
+  expect(told(demo)).toContain(first.name);
+  const { fields } = handOut(evaluate(demo).ask(naming), first, '2026-12-02');
+  expect(told(applied(demo, [setOperation('zones', first.id, fields)]))).not.toContain(first.name);
 });
 
 test('keyed values follow their published JSON Schema, with keys that stay', () => {
